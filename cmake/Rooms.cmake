@@ -1,0 +1,34 @@
+# Rooms: one library a folder of src/. A room's headers are reached as "room/header.h" through an
+# include folder of the room's own, so an #include only compiles when the target that owns the
+# header is linked. Dependency directions are thereby checked by every build.
+
+add_library(kestrel_warnings INTERFACE)
+target_compile_options(kestrel_warnings INTERFACE -Wall -Wextra -Wpedantic -Werror)
+if(CMAKE_CXX_COMPILER_ID STREQUAL GNU AND CMAKE_CXX_COMPILER_VERSION VERSION_LESS 13)
+  # GCC 12 warns of overlapping copies in inlined std::string code where there are none (GCC PR 105651).
+  target_compile_options(kestrel_warnings INTERFACE -Wno-restrict)
+endif()
+if(KESTREL_SANITIZE)
+  target_compile_options(kestrel_warnings INTERFACE -fsanitize=address,undefined
+                         -fno-sanitize-recover=undefined -fno-omit-frame-pointer)
+  target_link_options(kestrel_warnings INTERFACE -fsanitize=address,undefined)
+endif()
+
+function(kestrel_include_root target room)
+  set(root ${CMAKE_BINARY_DIR}/include/${room})
+  file(MAKE_DIRECTORY ${root})
+  file(CREATE_LINK ${CMAKE_SOURCE_DIR}/src/${room} ${root}/${room} SYMBOLIC)
+  target_include_directories(${target} PUBLIC ${root})
+endfunction()
+
+# kestrel_room(NAME name SOURCES ... USES rooms... LINKS libraries...)
+function(kestrel_room)
+  cmake_parse_arguments(ROOM "" "NAME" "SOURCES;USES;LINKS;PUBLIC_LINKS" ${ARGN})
+  set(target kestrel_${ROOM_NAME})
+  add_library(${target} STATIC ${ROOM_SOURCES})
+  kestrel_include_root(${target} ${ROOM_NAME})
+  foreach(used IN LISTS ROOM_USES)
+    target_link_libraries(${target} PUBLIC kestrel_${used})
+  endforeach()
+  target_link_libraries(${target} PUBLIC ${ROOM_PUBLIC_LINKS} PRIVATE ${ROOM_LINKS} kestrel_warnings)
+endfunction()
