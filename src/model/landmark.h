@@ -1,0 +1,79 @@
+#pragma once
+
+#include "model/side.h"
+#include "model/units.h"
+
+#include <map>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+
+/// Landmarks: named points of body and ball, and where they were seen.
+namespace kestrel::model {
+
+/// Every landmark the program knows, by body side. Packs name them by role ("lead_knee") instead.
+enum class Landmark {
+    headTop,
+    head, ///< centre of the head, at the ear in a side view
+    leftShoulder,
+    rightShoulder,
+    leftElbow,
+    rightElbow,
+    leftWrist,
+    rightWrist,
+    leftHand,
+    rightHand,
+    leftHip,
+    rightHip,
+    leftKnee,
+    rightKnee,
+    leftAnkle,
+    rightAnkle,
+    leftHeel,
+    rightHeel,
+    leftToe,
+    rightToe,
+    ball,
+};
+
+/// All landmarks in a fixed order (head to foot, left before right).
+std::span<const Landmark> allLandmarks();
+
+/// The name used in files: "left_knee", "ball".
+std::string_view name(Landmark landmark);
+std::optional<Landmark> landmarkFromName(std::string_view text);
+
+/// The same landmark of the other body side; midline landmarks are their own mirror.
+Landmark mirrored(Landmark landmark);
+
+/// The side a landmark belongs to; nothing for midline landmarks and the ball.
+std::optional<Side> sideOf(Landmark landmark);
+
+/// Who said where a landmark is. A placed point is never changed by a machine.
+enum class Source { placed, tracked, proposed, interpolated };
+
+std::string_view name(Source source);
+std::optional<Source> sourceFromName(std::string_view text);
+
+/// Standard deviation, per axis in source pixels, of a point a coach places with the loupe.
+/// Working figure for careful clicks on a sharp frame; the Monte Carlo tests use the same.
+inline constexpr double placedPointSd = 1.5;
+
+struct LandmarkPoint {
+    Point2 px;
+    double sdPx = placedPointSd; ///< standard deviation per axis, pixels
+    Source source = Source::placed;
+    bool hidden = false; ///< the coach says it cannot be seen; px is then meaningless
+
+    friend bool operator==(const LandmarkPoint&, const LandmarkPoint&) = default;
+};
+
+/// The landmarks of one frame, and of all frames by index in presentation order.
+using FrameLandmarks = std::map<Landmark, LandmarkPoint>;
+using LandmarkTrack = std::map<int, FrameLandmarks>;
+
+/// The point of `landmark` at `frame`, or null when nothing was said about it there.
+const LandmarkPoint* find(const LandmarkTrack& track, int frame, Landmark landmark);
+
+} // namespace kestrel::model

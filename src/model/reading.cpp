@@ -1,0 +1,74 @@
+#include "model/reading.h"
+
+#include <array>
+#include <cmath>
+#include <utility>
+
+namespace kestrel::model {
+namespace {
+
+constexpr std::array unitNames{
+    std::pair{Unit::degrees, std::string_view("deg")},
+    std::pair{Unit::bodyHeights, std::string_view("BH")},
+    std::pair{Unit::ratio, std::string_view("ratio")},
+    std::pair{Unit::milliseconds, std::string_view("ms")},
+    std::pair{Unit::seconds, std::string_view("s")},
+};
+
+} // namespace
+
+std::string_view name(Unit unit) { return unitNames.at(static_cast<std::size_t>(unit)).second; }
+
+std::optional<Unit> unitFromName(std::string_view text) {
+    for (const auto& [unit, unitName] : unitNames) {
+        if (unitName == text) {
+            return unit;
+        }
+    }
+    return std::nullopt;
+}
+
+std::string_view name(Verdict verdict) {
+    switch (verdict) {
+    case Verdict::inside:
+        return "inside";
+    case Verdict::edge:
+        return "edge";
+    case Verdict::outside:
+        return "outside";
+    case Verdict::reported:
+        return "reported";
+    case Verdict::unreadable:
+        return "unreadable";
+    }
+    return {};
+}
+
+double UncertaintyParts::combined() const {
+    return std::sqrt(placement * placement + proportion * proportion + outOfPlane * outOfPlane +
+                     frames * frames);
+}
+
+Verdict judge(double value, double u95, const Range& range) {
+    const double least = value - u95;
+    const double most = value + u95;
+    if ((range.low && most < *range.low) || (range.high && least > *range.high)) {
+        return Verdict::outside;
+    }
+    if ((range.low && least < *range.low) || (range.high && most > *range.high)) {
+        return Verdict::edge;
+    }
+    return Verdict::inside;
+}
+
+double distanceBeyond(double value, const Range& range) {
+    if (range.low && value < *range.low) {
+        return value - *range.low;
+    }
+    if (range.high && value > *range.high) {
+        return value - *range.high;
+    }
+    return 0.0;
+}
+
+} // namespace kestrel::model

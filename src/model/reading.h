@@ -1,0 +1,85 @@
+#pragma once
+
+#include "model/construct.h"
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// Readings: one measure evaluated at a key position of one rep.
+namespace kestrel::model {
+
+enum class Unit { degrees, bodyHeights, ratio, milliseconds, seconds };
+
+std::string_view name(Unit unit);
+std::optional<Unit> unitFromName(std::string_view text);
+
+enum class Verdict {
+    inside,     ///< the 95 % interval lies inside the range
+    edge,       ///< the 95 % interval crosses a limit
+    outside,    ///< the 95 % interval lies wholly beyond a limit
+    reported,   ///< a value without a range: shown, not judged
+    unreadable, ///< see MissingReason
+};
+
+std::string_view name(Verdict verdict);
+
+/// A band of good values; an absent limit is open.
+struct Range {
+    std::optional<double> low;
+    std::optional<double> high;
+
+    friend bool operator==(const Range&, const Range&) = default;
+};
+
+/// Why a reading has no value.
+struct MissingReason {
+    enum class Kind {
+        invalidView,
+        viewUnknown,
+        positionNotSet,
+        landmarkNotPlaced,
+        landmarkHidden,
+        noBodyHeight,
+        degenerate, ///< two points coincide, so the angle or ratio does not exist
+    };
+    Kind kind = Kind::positionNotSet;
+    std::string text; ///< for the coach, in full sentences
+};
+
+/// Where a reading's uncertainty comes from: standard uncertainties in the reading's unit.
+struct UncertaintyParts {
+    double placement = 0.0;  ///< standard deviations of the landmarks, body height included
+    double proportion = 0.0; ///< body height from segment proportions
+    double outOfPlane = 0.0; ///< segments that do not lie in the picture plane
+    double frames = 0.0;     ///< the instant falls between frames
+
+    [[nodiscard]] double combined() const;
+};
+
+/// Half width of a 95 % interval in standard deviations of a normal distribution.
+inline constexpr double coverage95 = 1.959964;
+
+struct Reading {
+    std::string measureId;
+    std::string positionId;
+    Unit unit = Unit::degrees;
+    std::optional<double> value;
+    UncertaintyParts uncertainty;
+    double u95 = 0.0; ///< half width of the 95 % interval, in `unit`
+    std::optional<Range> range;
+    std::string rangeBasis;  ///< "literature", "coaching consensus", "school: tall"
+    std::string rangeSchool; ///< school id that chose the range; empty when none did
+    Verdict verdict = Verdict::unreadable;
+    std::optional<MissingReason> missing;
+    std::vector<Construct> constructs; ///< one for each frame the reading draws on
+};
+
+/// Judges a value with its 95 % half width against a range: see Verdict.
+Verdict judge(double value, double u95, const Range& range);
+
+/// How far `value` lies beyond `range`, 0 inside; negative when below the low limit.
+double distanceBeyond(double value, const Range& range);
+
+} // namespace kestrel::model

@@ -1,0 +1,81 @@
+#pragma once
+
+#include "model/landmark.h"
+#include "model/side.h"
+#include "model/units.h"
+
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+/// What the library keeps about a player: the player, clips of film, reps in them and the coach's
+/// marks on a rep.
+namespace kestrel::model {
+
+using Id = std::int64_t; ///< row number in the library; 0 means not stored yet
+
+/// A calendar day, ISO 8601 ("2014-05-09"); empty when unknown.
+using IsoDate = std::string;
+
+struct Player {
+    Id id = 0;
+    std::string name;
+    IsoDate born;
+    Hand hand = Hand::right;
+    std::optional<Metres> height;
+    std::set<std::string> schools; ///< school ids chosen for this player, pack defaults otherwise
+    IsoDate consentGiven;          ///< when consent to film and keep was given; empty: not given
+    std::string note;
+
+    friend bool operator==(const Player&, const Player&) = default;
+};
+
+struct Clip {
+    Id id = 0;
+    Id playerId = 0;
+    std::string title;
+    std::string sha256;   ///< of the file's bytes; names the copy inside the library
+    std::string fileName; ///< name inside the library's clip folder
+    IsoDate filmed;
+    std::optional<double> captureRate; ///< frames a second on the field; unset: not said yet
+    std::optional<View> view;          ///< unset: not said yet
+
+    friend bool operator==(const Clip&, const Clip&) = default;
+};
+
+enum class Seen { yes, no, notVisible };
+
+std::string_view name(Seen seen);
+std::optional<Seen> seenFromName(std::string_view text);
+
+/// One repetition and everything the coach marked on it.
+struct Rep {
+    Id id = 0;
+    Id clipId = 0;
+    std::string title;
+    std::string techniqueId;
+    std::string variant;
+    std::map<std::string, int> positions; ///< key position or event id → frame index
+    LandmarkTrack landmarks;
+    std::map<std::string, Seen> observations; ///< observation id → what the coach saw
+
+    friend bool operator==(const Rep&, const Rep&) = default;
+};
+
+/// What the coach decided to give the player after a rep; empty fields follow the program's
+/// proposal.
+struct PlanChoice {
+    std::string focusFaultId;
+    std::vector<std::string> drillIds;
+    std::string note;
+
+    friend bool operator==(const PlanChoice&, const PlanChoice&) = default;
+};
+
+/// Whole years from `born` to `day`; nothing when either date is missing or malformed.
+std::optional<int> ageInYears(const IsoDate& born, const IsoDate& day);
+
+} // namespace kestrel::model
