@@ -1,0 +1,51 @@
+#include "film/content_hash.h"
+
+#include "model/input_error.h"
+
+extern "C" {
+#include <libavutil/mem.h>
+#include <libavutil/sha.h>
+}
+
+#include <array>
+#include <fstream>
+#include <memory>
+#include <vector>
+
+namespace kestrel::film {
+
+std::string contentHash(const std::filesystem::path& file, const ByteProgress& progress) {
+    std::ifstream in(file, std::ios::binary);
+    if (!in) {
+        throw model::InputError("“" + file.filename().string() + "” cannot be read.",
+                                "Nothing was changed.",
+                                "Check that it is there and that you may read it.");
+    }
+    std::error_code ignored;
+    const std::uintmax_t all = std::filesystem::file_size(file, ignored);
+    const auto freeSha = [](AVSHA* sha) { av_free(sha); };
+    const std::unique_ptr<AVSHA, decltype(freeSha)> sha(av_sha_alloc(), freeSha);
+    av_sha_init(sha.get(), 256);
+    constexpr std::size_t blockBytes = std::size_t{1} << 20;
+    std::vector<char> block(blockBytes);
+    std::uintmax_t done = 0;
+    while (in.read(block.data(), static_cast<std::streamsize>(block.size())) || in.gcount() > 0) {
+        const auto count = static_cast<std::size_t>(in.gcount());
+        av_sha_update(sha.get(), reinterpret_cast<const std::uint8_t*>(block.data()), count);
+        done += count;
+        if (progress && !progress(done, all)) {
+            return {};
+        }
+    }
+    std::array<std::uint8_t, 32> digest{};
+    av_sha_final(sha.get(), digest.data());
+    std::string text;
+    for (const std::uint8_t byte : digest) {
+        constexpr std::string_view hex = "0123456789abcdef";
+        text += hex[byte >> 4U];
+        text += hex[byte & 15U];
+    }
+    return text;
+}
+
+} // namespace kestrel::film

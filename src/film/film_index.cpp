@@ -1,0 +1,143 @@
+#include "film/film_index.h"
+
+#include "film/av_handles.h"
+#include "model/input_error.h"
+
+extern "C" {
+#include <libavcodec/avcodec.h>
+#include <libavformat/avformat.h>
+#include <libavutil/display.h>
+}
+
+#include <algorithm>
+#include <cmath>
+
+namespace kestrel::film {
+namespace {
+
+int displayRotation(const AVStream& stream) {
+    const auto* matrix = reinterpret_cast<const std::int32_t*>(
+        av_stream_get_side_data(&stream, AV_PKT_DATA_DISPLAYMATRIX, nullptr));
+    if (matrix == nullptr) {
+        return 0;
+    }
+    // FFmpeg gives counter-clockwise degrees; cameras only turn by quarters.
+    const double counterClockwise = av_display_rotation_get(matrix);
+    if (std::isnan(counterClockwise)) {
+        return 0;
+    }
+    const int quarters = static_cast<int>(std::lround(-counterClockwise / 90.0));
+    return ((quarters % 4 + 4) % 4) * 90;
+}
+
+bool intervalsVary(const std::vector<IndexedFrame>& frames) {
+    if (frames.size() < 3) {
+        return false;
+    }
+    std::int64_t shortest = frames[1].pts - frames[0].pts;
+    std::int64_t longest = shortest;
+    for (std::size_t i = 2; i < frames.size(); ++i) {
+        const std::int64_t gap = frames[i].pts - frames[i - 1].pts;
+        shortest = std::min(shortest, gap);
+        longest = std::max(longest, gap);
+    }
+    // Containers round each time to a tick, so two neighbouring intervals may differ by two.
+    return longest - shortest > 2;
+}
+
+} // namespace
+
+model::Rational FilmIndex::time(int frame) const {
+    return {frames.at(static_cast<std::size_t>(frame)).pts * timeBase.num, timeBase.den};
+}
+
+model::Seconds FilmIndex::seconds(int frame) const { return model::Seconds(time(frame).toDouble()); }
+
+double FilmIndex::fileRate() const {
+    if (frames.size() < 2 || frames.back().pts == frames.front().pts) {
+        return statedRate.den != 0 ? statedRate.toDouble() : 0.0;
+    }
+    const auto ticks = static_cast<double>(frames.back().pts - frames.front().pts);
+    return static_cast<double>(frames.size() - 1) / (ticks * timeBase.toDouble());
+}
+
+model::Seconds FilmIndex::duration() const {
+    const std::int64_t ticks = frames.back().pts - frames.front().pts + lastDuration;
+    return model::Seconds(static_cast<double>(ticks) * timeBase.toDouble());
+}
+
+model::ClipTime FilmIndex::clipTime(double realPerFileSecond) const {
+    model::ClipTime time;
+    time.realPerFileSecond = realPerFileSecond;
+    time.fileTimes.reserve(frames.size());
+    for (int i = 0; i < frameCount(); ++i) {
+        time.fileTimes.push_back(seconds(i));
+    }
+    return time;
+}
+
+FilmIndex buildIndex(const std::filesystem::path& file) {
+    const InputHandle input = openInput(file);
+    input->flags |= AVFMT_FLAG_GENPTS;
+    const int streamNumber = videoStream(*input, file);
+    for (unsigned i = 0; i < input->nb_streams; ++i) {
+        input->streams[i]->discard =
+            static_cast<int>(i) == streamNumber ? AVDISCARD_DEFAULT : AVDISCARD_ALL;
+    }
+    AVStream& stream = *input->streams[streamNumber];
+
+    FilmIndex index;
+    index.file = file;
+    index.codec = avcodec_get_name(stream.codecpar->codec_id);
+    index.codedWidth = stream.codecpar->width;
+    index.codedHeight = stream.codecpar->height;
+    index.timeBase = {stream.time_base.num, stream.time_base.den};
+    index.statedRate = {stream.avg_frame_rate.num, stream.avg_frame_rate.den};
+    index.rotation = displayRotation(stream);
+    const AVRational aspect = av_guess_sample_aspect_ratio(input.get(), &stream, nullptr);
+    if (aspect.num > 0 && aspect.den > 0) {
+        index.pixelAspect = {aspect.num, aspect.den};
+    }
+
+    const PacketHandle packet(av_packet_alloc());
+    std::int64_t nextWithoutTime = 0;
+    while (av_read_frame(input.get(), packet.get()) >= 0) {
+        const bool shown = packet->stream_index == streamNumber &&
+                           (packet->flags & AV_PKT_FLAG_DISCARD) == 0 && packet->size > 0;
+        if (shown) {
+            std::int64_t pts = packet->pts != AV_NOPTS_VALUE ? packet->pts : packet->dts;
+            if (pts == AV_NOPTS_VALUE) {
+                pts = nextWithoutTime;
+            }
+            index.lastDuration = std::max<std::int64_t>(packet->duration, 1);
+            nextWithoutTime = pts + index.lastDuration;
+            index.frames.push_back({pts, (packet->flags & AV_PKT_FLAG_KEY) != 0});
+        }
+        av_packet_unref(packet.get());
+    }
+    if (index.frames.empty() || index.codedWidth <= 0 || index.codedHeight <= 0) {
+        throw model::InputError("“" + file.filename().string() +
+                                    "” says it is a film but holds no frames; it was probably cut "
+                                    "off while being copied.",
+                                "The file was not changed and nothing was added to the library.",
+                                "Copy it from the camera or phone again.");
+    }
+    std::stable_sort(index.frames.begin(), index.frames.end(),
+                     [](const IndexedFrame& a, const IndexedFrame& b) { return a.pts < b.pts; });
+    index.cutOff = stream.nb_frames > index.frameCount() && input->pb->error != 0;
+    index.variableRate = intervalsVary(index.frames);
+
+    const int shownWidth = static_cast<int>(
+        std::lround(index.codedWidth * index.pixelAspect.toDouble()));
+    const bool turned = index.rotation == 90 || index.rotation == 270;
+    index.width = turned ? index.codedHeight : shownWidth;
+    index.height = turned ? shownWidth : index.codedHeight;
+    return index;
+}
+
+bool captureRateInDoubt(const FilmIndex& index) {
+    constexpr double highestUsualPlaybackRate = 60.5; // 60 and 59.94, with rounding
+    return index.fileRate() <= highestUsualPlaybackRate;
+}
+
+} // namespace kestrel::film

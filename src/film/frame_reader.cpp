@@ -1,0 +1,134 @@
+#include "film/frame_reader.h"
+
+#include "model/input_error.h"
+
+extern "C" {
+#include <libavcodec/avcodec.h>
+#include <libavformat/avformat.h>
+}
+
+#include <algorithm>
+#include <limits>
+
+namespace kestrel::film {
+
+FrameReader::FrameReader(const FilmIndex& index)
+    : index_(index), input_(openInput(index.file)), frame_(av_frame_alloc()),
+      packet_(av_packet_alloc()), streamNumber_(videoStream(*input_, index.file)) {
+    input_->flags |= AVFMT_FLAG_GENPTS;
+    const AVStream* stream = input_->streams[streamNumber_];
+    const AVCodec* codec = avcodec_find_decoder(stream->codecpar->codec_id);
+    if (codec != nullptr) {
+        codec_.reset(avcodec_alloc_context3(codec));
+    }
+    if (!codec_ || avcodec_parameters_to_context(codec_.get(), stream->codecpar) < 0) {
+        throw model::InputError("The picture of “" + index.file.filename().string() +
+                                    "” is stored in a way that cannot be read here (" +
+                                    index.codec + ").",
+                                "The file was not changed.", "Save it as MP4 (H.264) and try again.");
+    }
+    codec_->pkt_timebase = stream->time_base;
+    codec_->thread_count = 0; // as many as there are cores
+    if (const int opened = avcodec_open2(codec_.get(), codec, nullptr); opened < 0) {
+        throw model::InputError("The picture of “" + index.file.filename().string() +
+                                    "” cannot be decoded (" + errorText(opened) + ").",
+                                "The file was not changed.", "Save it as MP4 (H.264) and try again.");
+    }
+}
+
+int FrameReader::keyFrameAtOrBefore(int frame) const {
+    while (frame > 0 && !index_.frames[static_cast<std::size_t>(frame)].key) {
+        --frame;
+    }
+    return frame;
+}
+
+int FrameReader::indexOf(const AVFrame& decoded) const {
+    const std::int64_t pts = decoded.best_effort_timestamp;
+    const auto found =
+        std::lower_bound(index_.frames.begin(), index_.frames.end(), pts,
+                         [](const IndexedFrame& f, std::int64_t t) { return f.pts < t; });
+    return found != index_.frames.end() && found->pts == pts
+               ? static_cast<int>(found - index_.frames.begin())
+               : -1;
+}
+
+void FrameReader::seekTo(int keyFrame) {
+    // The very first frames may carry times that seeking by time cannot reach (edit lists), so the
+    // start of the file is asked for as such.
+    const std::int64_t target = keyFrame == 0 ? std::numeric_limits<std::int64_t>::min()
+                                              : index_.frames[static_cast<std::size_t>(keyFrame)].pts;
+    const std::int64_t latest = keyFrame == 0 ? index_.frames.front().pts : target;
+    if (avformat_seek_file(input_.get(), streamNumber_, std::numeric_limits<std::int64_t>::min(),
+                           keyFrame == 0 ? latest : target, latest, 0) < 0) {
+        av_seek_frame(input_.get(), streamNumber_, latest, AVSEEK_FLAG_BACKWARD);
+    }
+    avcodec_flush_buffers(codec_.get());
+    draining_ = false;
+    positioned_ = true;
+    lastDecoded_ = -1;
+}
+
+bool FrameReader::decodeNext() {
+    while (true) {
+        const int received = avcodec_receive_frame(codec_.get(), frame_.get());
+        if (received >= 0) {
+            return true;
+        }
+        if (received == AVERROR_EOF || draining_) {
+            return false;
+        }
+        if (av_read_frame(input_.get(), packet_.get()) < 0) {
+            avcodec_send_packet(codec_.get(), nullptr);
+            draining_ = true;
+            continue;
+        }
+        if (packet_->stream_index == streamNumber_) {
+            avcodec_send_packet(codec_.get(), packet_.get()); // a damaged packet gives no frame
+        }
+        av_packet_unref(packet_.get());
+    }
+}
+
+const AVFrame& FrameReader::read(int frame) {
+    if (frame < 0 || frame >= index_.frameCount()) {
+        throw std::out_of_range("frame " + std::to_string(frame) + " of " +
+                                std::to_string(index_.frameCount()));
+    }
+    if (frame == lastDecoded_) {
+        return *frame_;
+    }
+    int start = keyFrameAtOrBefore(frame);
+    const bool goOn = positioned_ && lastDecoded_ >= 0 && lastDecoded_ < frame && start <= lastDecoded_;
+    if (!goOn) {
+        seekTo(start);
+    }
+    while (true) {
+        while (decodeNext()) {
+            const int decoded = indexOf(*frame_);
+            if (decoded < 0) {
+                continue;
+            }
+            lastDecoded_ = decoded;
+            if (decoded == frame) {
+                return *frame_;
+            }
+            if (decoded > frame) {
+                break;
+            }
+        }
+        // The seek landed too late, or a frame on the way was lost: start one key frame earlier.
+        if (start == 0) {
+            positioned_ = false;
+            lastDecoded_ = -1;
+            throw model::InputError("Frame " + std::to_string(frame) + " of “" +
+                                        index_.file.filename().string() + "” is damaged.",
+                                    "The other frames and all marks are untouched.",
+                                    "Step to a neighbouring frame, or copy the film again.");
+        }
+        start = keyFrameAtOrBefore(start - 1);
+        seekTo(start);
+    }
+}
+
+} // namespace kestrel::film

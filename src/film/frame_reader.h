@@ -1,0 +1,40 @@
+#pragma once
+
+#include "film/av_handles.h"
+#include "film/film_index.h"
+
+#include <map>
+#include <vector>
+
+namespace kestrel::film {
+
+/// Decodes frames of one film by index, exactly: reaching a frame by any path gives the frame a
+/// straight decode would. Not thread-safe; one reader a thread.
+class FrameReader {
+  public:
+    /// Throws model::InputError when the film cannot be opened or its codec is not known.
+    explicit FrameReader(const FilmIndex& index);
+
+    /// The decoded frame in its own pixel format, valid until the next call. Throws
+    /// std::out_of_range for a frame that is not in the index, model::InputError when the film is
+    /// damaged there.
+    const AVFrame& read(int frame);
+
+  private:
+    [[nodiscard]] int keyFrameAtOrBefore(int frame) const;
+    [[nodiscard]] int indexOf(const AVFrame& decoded) const;
+    void seekTo(int keyFrame);
+    bool decodeNext();
+
+    FilmIndex index_;
+    InputHandle input_;
+    CodecHandle codec_;
+    FrameHandle frame_;
+    PacketHandle packet_;
+    int streamNumber_ = 0;
+    int lastDecoded_ = -1;     ///< index of frame_, −1 after a seek
+    bool draining_ = false;
+    bool positioned_ = false;  ///< the decoder has been set to a key frame since opening
+};
+
+} // namespace kestrel::film

@@ -1,0 +1,89 @@
+#include "film/picture.h"
+
+extern "C" {
+#include <libavutil/frame.h>
+#include <libswscale/swscale.h>
+}
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <stdexcept>
+
+namespace kestrel::film {
+namespace {
+
+int scalerMatrix(const AVFrame& frame) {
+    switch (frame.colorspace) {
+    case AVCOL_SPC_BT709:
+        return SWS_CS_ITU709;
+    case AVCOL_SPC_BT2020_NCL:
+    case AVCOL_SPC_BT2020_CL:
+        return SWS_CS_BT2020;
+    case AVCOL_SPC_BT470BG:
+    case AVCOL_SPC_SMPTE170M:
+        return SWS_CS_ITU601;
+    default:
+        // Unmarked film follows the usual rule: high definition is BT.709, the rest BT.601.
+        return frame.height >= 720 ? SWS_CS_ITU709 : SWS_CS_ITU601;
+    }
+}
+
+Picture turned(const Picture& source, int rotation) {
+    Picture result;
+    const bool quarter = rotation == 90 || rotation == 270;
+    result.width = quarter ? source.height : source.width;
+    result.height = quarter ? source.width : source.height;
+    result.pixels.resize(source.pixels.size());
+    for (int y = 0; y < source.height; ++y) {
+        for (int x = 0; x < source.width; ++x) {
+            int tx = source.width - 1 - x;
+            int ty = source.height - 1 - y;
+            if (rotation == 90) {
+                tx = source.height - 1 - y;
+                ty = x;
+            } else if (rotation == 270) {
+                tx = y;
+                ty = source.width - 1 - x;
+            }
+            result.pixels[static_cast<std::size_t>(ty) * result.width + tx] =
+                source.pixels[static_cast<std::size_t>(y) * source.width + x];
+        }
+    }
+    return result;
+}
+
+} // namespace
+
+PictureMaker::PictureMaker(int rotation, double pixelAspect)
+    : rotation_(rotation), pixelAspect_(pixelAspect) {}
+
+Picture PictureMaker::make(const AVFrame& frame) {
+    Picture picture;
+    picture.width = std::max(1, static_cast<int>(std::lround(frame.width * pixelAspect_)));
+    picture.height = frame.height;
+    picture.pixels.resize(static_cast<std::size_t>(picture.width) * picture.height);
+
+    scaler_.reset(sws_getCachedContext(scaler_.release(), frame.width, frame.height,
+                                       static_cast<AVPixelFormat>(frame.format), picture.width,
+                                       picture.height, AV_PIX_FMT_BGRA,
+                                       SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT, nullptr,
+                                       nullptr, nullptr));
+    if (!scaler_) {
+        throw std::runtime_error("no conversion from pixel format " + std::to_string(frame.format));
+    }
+    const int* matrix = sws_getCoefficients(scalerMatrix(frame));
+    const int fullRange = frame.color_range == AVCOL_RANGE_JPEG ? 1 : 0;
+    constexpr int neutral = 1 << 16;
+    sws_setColorspaceDetails(scaler_.get(), matrix, fullRange, sws_getCoefficients(SWS_CS_DEFAULT), 1,
+                             0, neutral, neutral);
+
+    const std::array<std::uint8_t*, 4> target{
+        reinterpret_cast<std::uint8_t*>(picture.pixels.data()), nullptr, nullptr, nullptr};
+    const std::array<int, 4> stride{picture.width * 4, 0, 0, 0};
+    sws_scale(scaler_.get(), frame.data, frame.linesize, 0, frame.height, target.data(),
+              stride.data());
+    return rotation_ == 0 ? std::move(picture) : turned(picture, rotation_);
+}
+
+} // namespace kestrel::film

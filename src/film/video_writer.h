@@ -1,0 +1,43 @@
+#pragma once
+
+#include "film/av_handles.h"
+#include "film/picture.h"
+#include "model/units.h"
+
+#include <filesystem>
+
+namespace kestrel::film {
+
+/// Writes pictures to an H.264 MP4 (4:2:0, BT.709 limited range). The file is complete only after
+/// finish(); a writer destroyed earlier removes it.
+class VideoWriter {
+  public:
+    /// `frameRate` in frames a second of the file; `quality` is x264's constant rate factor (18 is
+    /// visually lossless, 28 a phone's economy setting). Width and height must be even. Throws
+    /// std::runtime_error when the file cannot be written or the encoder is missing.
+    VideoWriter(std::filesystem::path file, int width, int height, model::Rational frameRate,
+                int quality);
+    ~VideoWriter();
+    VideoWriter(const VideoWriter&) = delete;
+    VideoWriter& operator=(const VideoWriter&) = delete;
+
+    /// Appends one frame of the size given at the start.
+    void write(const Picture& picture);
+
+    /// Flushes the encoder and closes the file.
+    void finish();
+
+  private:
+    void encode(const AVFrame* frame);
+
+    std::filesystem::path file_;
+    OutputHandle output_;
+    CodecHandle codec_;
+    FrameHandle frame_;
+    PacketHandle packet_;
+    ScalerHandle scaler_;
+    std::int64_t next_ = 0;
+    bool finished_ = false;
+};
+
+} // namespace kestrel::film
