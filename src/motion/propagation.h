@@ -1,0 +1,19 @@
+#pragma once
+
+#include <Eigen/Core>
+
+#include <functional>
+
+/// First-order propagation of uncertainty (GUM, JCGM 100:2008, section 5.1.2).
+namespace kestrel::motion {
+
+/// A reading as a function of its independent inputs.
+using InputFunction = std::function<double(const Eigen::VectorXd& inputs)>;
+
+/// Standard uncertainty of f(inputs) when each input is independent with standard deviation
+/// `sds[i]` (same length as `inputs`): sqrt(Σ (∂f/∂xᵢ · sdᵢ)²), derivatives by central differences.
+/// Inputs with sd 0 are held fixed.
+double standardUncertainty(const InputFunction& f, const Eigen::VectorXd& inputs,
+                           const Eigen::VectorXd& sds);
+
+} // namespace kestrel::motion
