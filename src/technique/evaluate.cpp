@@ -1,0 +1,427 @@
+#include "technique/evaluate.h"
+
+#include "motion/propagation.h"
+#include "technique/measure_kind.h"
+#include "technique/reading_text.h"
+#include "technique/roles.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+
+namespace kestrel::technique {
+namespace {
+
+using model::MissingReason;
+using model::Point2;
+
+/// Direction counted positive in the picture; see motion/geometry.h.
+int positiveSign(model::Hand hand, model::View view) {
+    if (const int toTarget = model::targetSign(hand, view); toTarget != 0) {
+        return toTarget;
+    }
+    // Seen from the front the throwing arm of a right-hander is on the picture's left.
+    const int armFromRear = hand == model::Hand::right ? 1 : -1;
+    return view == model::View::front ? -armFromRear : armFromRear;
+}
+
+/// The landmarks a reading draws on, each once, as independent inputs x0, y0, x1, y1, …
+class Inputs {
+  public:
+    Inputs(const Pack& pack, const model::Rep& rep, model::Hand hand)
+        : pack_(pack), rep_(rep), hand_(hand) {}
+
+    /// Index of the landmark's x; nothing, with `missing` set, when it cannot be used.
+    std::optional<std::size_t> index(const std::string& roleName, const std::string& position,
+                                     std::optional<MissingReason>& missing) {
+        const Position* where = findPosition(pack_, position);
+        const auto frame = rep_.positions.find(position);
+        if (frame == rep_.positions.end()) {
+            missing = {MissingReason::Kind::positionNotSet,
+                       "The position “" + where->name + "” is not set on this rep yet."};
+            return std::nullopt;
+        }
+        const auto landmark = landmarkForRole(pack_, roleName, hand_);
+        const model::LandmarkPoint* point =
+            landmark ? model::find(rep_.landmarks, frame->second, *landmark) : nullptr;
+        if (point == nullptr) {
+            missing = {MissingReason::Kind::landmarkNotPlaced,
+                       "The " + spoken(roleName) + " is not placed at " + where->name + " yet."};
+            return std::nullopt;
+        }
+        if (point->hidden) {
+            missing = {MissingReason::Kind::landmarkHidden,
+                       "The " + spoken(roleName) + " is marked hidden at " + where->name + "."};
+            return std::nullopt;
+        }
+        const auto key = std::pair(frame->second, *landmark);
+        const auto [entry, fresh] = indices_.try_emplace(key, values_.size());
+        if (fresh) {
+            values_.push_back(point->px.x);
+            values_.push_back(point->px.y);
+            sds_.push_back(point->sdPx);
+            sds_.push_back(point->sdPx);
+        }
+        return entry->second;
+    }
+
+    [[nodiscard]] Eigen::VectorXd values() const { return toVector(values_); }
+    [[nodiscard]] Eigen::VectorXd sds() const { return toVector(sds_); }
+
+  private:
+    static Eigen::VectorXd toVector(const std::vector<double>& numbers) {
+        return Eigen::Map<const Eigen::VectorXd>(numbers.data(),
+                                                 static_cast<Eigen::Index>(numbers.size()));
+    }
+
+    const Pack& pack_;
+    const model::Rep& rep_;
+    model::Hand hand_;
+    std::map<std::pair<int, model::Landmark>, std::size_t> indices_;
+    std::vector<double> values_;
+    std::vector<double> sds_;
+};
+
+/// A point expression with its landmarks resolved to inputs.
+struct ResolvedPoint {
+    std::vector<std::pair<std::size_t, double>> terms;
+    int frame = 0;
+
+    [[nodiscard]] Point2 at(const Eigen::VectorXd& x) const {
+        Point2 sum;
+        for (const auto& [index, weight] : terms) {
+            const auto i = static_cast<Eigen::Index>(index);
+            sum = sum + Point2{x[i], x[i + 1]} * weight;
+        }
+        return sum;
+    }
+};
+
+using ResolvedPoints = std::vector<ResolvedPoint>;
+
+std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expressions,
+                                      const std::string& position, const model::Rep& rep,
+                                      Inputs& inputs, std::optional<MissingReason>& missing) {
+    ResolvedPoints points;
+    for (const PointExpression& expression : expressions) {
+        const std::string& where = expression.position.empty() ? position : expression.position;
+        ResolvedPoint point;
+        for (const auto& [roleName, weight] : expression.terms) {
+            const auto index = inputs.index(roleName, where, missing);
+            if (!index) {
+                return std::nullopt;
+            }
+            point.terms.emplace_back(*index, weight);
+        }
+        point.frame = rep.positions.at(where);
+        points.push_back(std::move(point));
+    }
+    return points;
+}
+
+double pathLength(const ResolvedPoints& path, const Eigen::VectorXd& x) {
+    double sum = 0.0;
+    for (std::size_t i = 1; i < path.size(); ++i) {
+        sum += model::length(path[i].at(x) - path[i - 1].at(x));
+    }
+    return sum;
+}
+
+std::vector<Point2> pointsAt(const ResolvedPoints& points, const Eigen::VectorXd& x) {
+    std::vector<Point2> at;
+    at.reserve(points.size());
+    for (const ResolvedPoint& point : points) {
+        at.push_back(point.at(x));
+    }
+    return at;
+}
+
+const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::string>& schools,
+                                 const Circumstances& c) {
+    const MeasureRange* best = nullptr;
+    int bestConditions = -1;
+    for (const MeasureRange& range : measure.ranges) {
+        const bool aged = range.ageFrom || range.ageTo;
+        const bool ageFits = !aged || (c.ageYears && *c.ageYears >= range.ageFrom.value_or(0) &&
+                                       *c.ageYears <= range.ageTo.value_or(200));
+        const bool fits = ageFits && (range.school.empty() || schools.contains(range.school)) &&
+                          (range.variant.empty() || range.variant == c.variant);
+        const int conditions = (aged ? 1 : 0) + (range.school.empty() ? 0 : 1) +
+                               (range.variant.empty() ? 0 : 1);
+        if (fits && conditions > bestConditions) {
+            best = &range;
+            bestConditions = conditions;
+        }
+    }
+    return best;
+}
+
+class Evaluation {
+  public:
+    Evaluation(const Pack& pack, const model::Rep& rep, const Circumstances& c)
+        : pack_(pack), rep_(rep), c_(c), schools_(schoolsInForce(pack, c.schools)) {}
+
+    model::Reading read(const Measure& measure) const {
+        model::Reading reading;
+        reading.measureId = measure.id;
+        reading.positionId = measure.at;
+        reading.unit = measure.unit;
+        if (measure.kind == &timeKind()) {
+            readTime(measure, reading);
+        } else {
+            readPoints(measure, reading);
+        }
+        if (reading.value) {
+            judge(measure, reading);
+        }
+        return reading;
+    }
+
+  private:
+    /// Standard deviation of an instant known only to its frame: uniform over one interval.
+    [[nodiscard]] double instantSd(const std::string& position) const {
+        const int frame = rep_.positions.at(position);
+        return model::frameInterval(c_.time, frame).value / std::sqrt(12.0);
+    }
+
+    void readTime(const Measure& measure, model::Reading& reading) const {
+        for (const std::string* position : {&measure.from, &measure.at}) {
+            if (!rep_.positions.contains(*position)) {
+                reading.missing = MissingReason{
+                    MissingReason::Kind::positionNotSet,
+                    "“" + findPosition(pack_, *position)->name + "” is not set on this rep yet."};
+                return;
+            }
+        }
+        const double scale = measure.unit == model::Unit::milliseconds ? 1000.0 : 1.0;
+        reading.value = scale * model::elapsed(c_.time, rep_.positions.at(measure.from),
+                                               rep_.positions.at(measure.at))
+                                    .value;
+        reading.uncertainty.frames =
+            scale * std::hypot(instantSd(measure.from), instantSd(measure.at));
+    }
+
+    [[nodiscard]] bool readableView(const Measure& measure, model::Reading& reading) const {
+        if (!c_.view) {
+            reading.missing =
+                MissingReason{MissingReason::Kind::viewUnknown,
+                              "Say on the Film station from where this clip was filmed."};
+            return false;
+        }
+        if (std::find(measure.views.begin(), measure.views.end(), *c_.view) !=
+            measure.views.end()) {
+            return true;
+        }
+        std::string valid;
+        for (const model::View view : measure.views) {
+            valid += (valid.empty() ? "" : " or ") + viewText(view);
+        }
+        reading.missing = MissingReason{MissingReason::Kind::invalidView,
+                                        "It can be read from the " + valid +
+                                            "; this clip was filmed from the " +
+                                            viewText(*c_.view) + ", where it does not show."};
+        return false;
+    }
+
+    void readPoints(const Measure& measure, model::Reading& reading) const {
+        if (!readableView(measure, reading)) {
+            return;
+        }
+        Inputs inputs(pack_, rep_, c_.hand);
+        const auto at = resolve(measure.points, measure.at, rep_, inputs, reading.missing);
+        if (!at) {
+            return;
+        }
+        ResolvedPoints before;
+        if (!measure.minus.empty()) {
+            auto resolved = resolve(measure.points, measure.minus, rep_, inputs, reading.missing);
+            if (!resolved) {
+                return;
+            }
+            before = std::move(*resolved);
+        }
+        ResolvedPoints heightPath;
+        if (measure.kind->needsBodyHeight) {
+            std::optional<MissingReason> why;
+            auto resolved =
+                resolve(pack_.bodyHeight.path, pack_.bodyHeight.at, rep_, inputs, why);
+            if (!resolved) {
+                reading.missing = MissingReason{
+                    MissingReason::Kind::noBodyHeight,
+                    "It is measured in body heights, and the player's height in the picture is not "
+                    "known: " +
+                        why->text};
+                return;
+            }
+            heightPath = std::move(*resolved);
+        }
+
+        const int sign = positiveSign(c_.hand, *c_.view);
+        const auto kindValue = [&](const ResolvedPoints& points, const Eigen::VectorXd& x,
+                                   double heightFactor) {
+            const std::vector<Point2> p = pointsAt(points, x);
+            const double height =
+                heightPath.empty()
+                    ? 0.0
+                    : heightFactor * pathLength(heightPath, x) / pack_.bodyHeight.fraction;
+            return measure.kind->value(KindInput{p, height, sign});
+        };
+        const auto value = [&](const Eigen::VectorXd& x, double heightFactor) {
+            double v = kindValue(*at, x, heightFactor);
+            if (!before.empty()) {
+                v -= kindValue(before, x, heightFactor);
+            }
+            return measure.absolute ? std::abs(v) : v;
+        };
+        const Eigen::VectorXd x = inputs.values();
+        if (!hasLength(*measure.kind, pointsAt(*at, x)) ||
+            (!before.empty() && !hasLength(*measure.kind, pointsAt(before, x))) ||
+            (!heightPath.empty() && pathLength(heightPath, x) < 1.0)) {
+            reading.missing = MissingReason{
+                MissingReason::Kind::degenerate,
+                "Two of its points lie on the same spot, so the line between them has no "
+                "direction."};
+            return;
+        }
+
+        reading.value = value(x, 1.0);
+        model::UncertaintyParts& u = reading.uncertainty;
+        u.placement = motion::standardUncertainty(
+            [&](const Eigen::VectorXd& moved) { return value(moved, 1.0); }, x, inputs.sds());
+        if (measure.kind->needsBodyHeight) {
+            u.proportion = std::abs(value(x, 1.0 + pack_.bodyHeight.relativeSd) - *reading.value);
+        }
+        const OutOfPlane outOfPlane{measure.outOfPlaneDeg, measure.depthBh};
+        const auto unseen = [&](const ResolvedPoints& points) {
+            const std::vector<Point2> p = pointsAt(points, x);
+            const double height =
+                heightPath.empty() ? 0.0 : pathLength(heightPath, x) / pack_.bodyHeight.fraction;
+            return measure.kind->outOfPlane(KindInput{p, height, sign}, outOfPlane);
+        };
+        u.outOfPlane = before.empty() ? unseen(*at) : std::hypot(unseen(*at), unseen(before));
+        u.frames = measure.typicalRate * instantSd(measure.at);
+        addConstructs(measure, *at, before, x, sign, reading);
+    }
+
+    static bool hasLength(const MeasureKind& kind, const std::vector<Point2>& points) {
+        return std::all_of(kind.segments.begin(), kind.segments.end(), [&](const auto& ends) {
+            return model::length(points[ends.first] - points[ends.second]) >= 1.0;
+        });
+    }
+
+    void addConstructs(const Measure& measure, const ResolvedPoints& at,
+                       const ResolvedPoints& before, const Eigen::VectorXd& x, int sign,
+                       model::Reading& reading) const {
+        const auto construct = [&](const ResolvedPoints& points, const std::string& position) {
+            const std::vector<Point2> p = pointsAt(points, x);
+            model::Construct drawn;
+            drawn.frame = rep_.positions.at(position);
+            drawn.shapes = measure.kind->shapes(KindInput{p, 0.0, sign});
+            for (const Point2& point : p) {
+                drawn.shapes.emplace_back(model::Dot{point});
+            }
+            drawn.labelAt = p.size() == 3 ? p[1] : (p[0] + p[1]) * 0.5;
+            return drawn;
+        };
+        model::Construct main = construct(at, measure.at);
+        if (!before.empty()) {
+            model::Construct earlier = construct(before, measure.minus);
+            earlier.label = valueText(
+                measure.kind->value(KindInput{pointsAt(before, x), 0.0, sign}), measure.unit);
+            reading.constructs.push_back(std::move(earlier));
+        }
+        main.label = valueText(*reading.value, measure.unit);
+        reading.constructs.push_back(std::move(main));
+    }
+
+    void judge(const Measure& measure, model::Reading& reading) const {
+        reading.u95 = model::coverage95 * reading.uncertainty.combined();
+        const MeasureRange* range = rangeInForce(measure, schools_, c_);
+        if (range == nullptr) {
+            reading.verdict = model::Verdict::reported;
+            return;
+        }
+        reading.range = range->good;
+        reading.rangeBasis = range->basis;
+        reading.rangeSchool = range->school;
+        reading.verdict = model::judge(*reading.value, reading.u95, range->good);
+    }
+
+    const Pack& pack_;
+    const model::Rep& rep_;
+    const Circumstances& c_;
+    std::set<std::string> schools_;
+};
+
+} // namespace
+
+std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,
+                                     const Circumstances& circumstances) {
+    const Evaluation evaluation(pack, rep, circumstances);
+    std::vector<model::Reading> readings;
+    readings.reserve(pack.measures.size());
+    for (const Measure& measure : pack.measures) {
+        readings.push_back(evaluation.read(measure));
+    }
+    return readings;
+}
+
+std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& position,
+                                              const Circumstances& circumstances) {
+    std::set<std::string> needed;
+    const auto need = [&](const std::vector<PointExpression>& points, const std::string& at) {
+        for (const PointExpression& point : points) {
+            if ((point.position.empty() ? at : point.position) == position.id) {
+                for (const auto& term : point.terms) {
+                    needed.insert(term.first);
+                }
+            }
+        }
+    };
+    bool anyHeight = false;
+    for (const Measure& measure : pack.measures) {
+        const bool readable =
+            !circumstances.view || std::find(measure.views.begin(), measure.views.end(),
+                                             *circumstances.view) != measure.views.end();
+        if (!readable) {
+            continue;
+        }
+        anyHeight = anyHeight || measure.kind->needsBodyHeight;
+        need(measure.points, measure.at);
+        if (!measure.minus.empty()) {
+            need(measure.points, measure.minus);
+        }
+    }
+    if (anyHeight) {
+        need(pack.bodyHeight.path, pack.bodyHeight.at);
+    }
+    std::vector<model::Landmark> landmarks;
+    for (const std::string& name : position.landmarks) {
+        const auto landmark = landmarkForRole(pack, name, circumstances.hand);
+        if (landmark && (needed.contains(name))) {
+            landmarks.push_back(*landmark);
+        }
+    }
+    return landmarks;
+}
+
+std::optional<PixelHeight> bodyHeight(const Pack& pack, const model::Rep& rep, model::Hand hand) {
+    Inputs inputs(pack, rep, hand);
+    std::optional<MissingReason> missing;
+    const auto path = resolve(pack.bodyHeight.path, pack.bodyHeight.at, rep, inputs, missing);
+    if (!path) {
+        return std::nullopt;
+    }
+    const Eigen::VectorXd x = inputs.values();
+    const double fraction = pack.bodyHeight.fraction;
+    PixelHeight height;
+    height.value = pathLength(*path, x) / fraction;
+    const double placed = motion::standardUncertainty(
+        [&](const Eigen::VectorXd& moved) { return pathLength(*path, moved) / fraction; }, x,
+        inputs.sds());
+    height.sd = std::hypot(placed, height.value * pack.bodyHeight.relativeSd);
+    return height;
+}
+
+} // namespace kestrel::technique

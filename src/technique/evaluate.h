@@ -1,0 +1,43 @@
+#pragma once
+
+#include "model/clip_time.h"
+#include "model/reading.h"
+#include "model/record.h"
+#include "technique/pack.h"
+
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+/// Readings of a rep: a pack's measures evaluated on the coach's marks.
+namespace kestrel::technique {
+
+/// Everything but the marks that a judgement depends on.
+struct Circumstances {
+    model::Hand hand = model::Hand::right;
+    std::optional<model::View> view;   ///< unset: nothing but times can be read
+    std::set<std::string> schools;     ///< chosen; the pack's defaults fill the rest
+    std::optional<int> ageYears;       ///< unset: ranges for all ages only
+    std::string variant;
+    model::ClipTime time;
+};
+
+/// One reading for each measure of the pack, in its order; each has a value or a reason.
+std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,
+                                     const Circumstances& circumstances);
+
+/// The landmarks to place at a position: those of its list that some measure readable in this view
+/// draws on there, in the list's order. With the view unset, the whole list.
+std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& position,
+                                              const Circumstances& circumstances);
+
+/// Body height in pixels as the pack measures it, with its standard deviation; nothing when a
+/// landmark of the path is missing.
+struct PixelHeight {
+    double value = 0.0;
+    double sd = 0.0;
+};
+std::optional<PixelHeight> bodyHeight(const Pack& pack, const model::Rep& rep, model::Hand hand);
+
+} // namespace kestrel::technique

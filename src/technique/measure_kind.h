@@ -1,0 +1,54 @@
+#pragma once
+
+#include "model/construct.h"
+#include "model/reading.h"
+
+#include <cstddef>
+#include <span>
+#include <string_view>
+#include <vector>
+
+/// Measure kinds: the formulas a pack's measures can name. A kind turns points of one instant into
+/// a number and into the lines that show it. To add one, add a row to the table in
+/// measure_kind.cpp and its name to the schema; docs/architecture.md shows the steps.
+namespace kestrel::technique {
+
+/// What a kind computes from. Points are picture pixels in the order the kind names them.
+struct KindInput {
+    std::span<const model::Point2> points;
+    double bodyHeightPx = 0.0; ///< 0 when the kind does not need it
+    int sign = 0;              ///< picture direction counted positive; see motion/geometry.h
+};
+
+/// The pack's figures for what one camera cannot see.
+struct OutOfPlane {
+    double segmentDeg = 0.0;
+    double depthBh = 0.0;
+};
+
+struct MeasureKind {
+    std::string_view id;
+    model::Unit unit;
+    std::string_view pointNames; ///< what the points are, for messages: "hip, knee, ankle"
+    std::size_t pointCount;
+    bool needsBodyHeight;
+    bool needsSign;
+    double (*value)(const KindInput&);
+    /// Standard uncertainty, in the kind's unit, from segments out of the picture plane.
+    double (*outOfPlane)(const KindInput&, const OutOfPlane&);
+    /// Lines, arcs and gaps that show how the value was made.
+    std::vector<model::Shape> (*shapes)(const KindInput&);
+    /// Pairs of points between which a length of zero leaves the value undefined.
+    std::span<const std::pair<std::size_t, std::size_t>> segments;
+};
+
+/// All kinds that read points, in the order of the documentation.
+std::span<const MeasureKind> pointKinds();
+
+/// The kind that reads the time between two instants; it has no points and no shapes.
+const MeasureKind& timeKind();
+
+/// The kind of that id, or null.
+const MeasureKind* findKind(std::string_view id);
+
+} // namespace kestrel::technique

@@ -1,0 +1,162 @@
+#pragma once
+
+#include "model/reading.h"
+#include "model/side.h"
+
+#include <filesystem>
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+/// A technique pack: positions, measures, ranges, faults of one technique, as data. The JSON form is
+/// described by packs/schema/technique.schema.json; docs/architecture.md tells how to write one.
+namespace kestrel::technique {
+
+struct MeasureKind;
+
+/// Which body side a role ("lead", "throwing") stands for.
+enum class RoleSide { dominant, other };
+
+/// A point of a measure: weighted landmarks by role name, at a position or the measure's own.
+struct PointExpression {
+    std::vector<std::pair<std::string, double>> terms; ///< role landmark name, weight; weights sum 1
+    std::string position;                              ///< empty: where the measure is taken
+};
+
+struct Position {
+    std::string id;
+    std::string name;
+    std::string definition;             ///< which instant it is
+    std::string lookFor;                ///< what to look at there
+    std::vector<std::string> landmarks; ///< role names, in placing order
+    bool event = false; ///< a timing mark only: nothing is placed there and it may stay unset
+};
+
+struct SchoolOption {
+    std::string id;
+    std::string name;
+    std::string why;
+};
+
+/// A question coaches answer differently, with the answers this pack can judge by.
+struct SchoolQuestion {
+    std::string id;
+    std::string text;
+    std::vector<SchoolOption> options;
+    std::string defaultOption;
+    std::string reason; ///< why that one is the default
+};
+
+struct MeasureRange {
+    model::Range good;
+    std::string school;  ///< applies to this school only; empty: all
+    std::string variant; ///< applies to this variant only; empty: all
+    std::optional<int> ageFrom;
+    std::optional<int> ageTo; ///< inclusive
+    std::string basis;
+};
+
+struct Measure {
+    std::string id;
+    std::string name;
+    std::string plain; ///< the same in words for a player
+    std::string at;    ///< position
+    std::string from;  ///< time measures: the instant counted from
+    const MeasureKind* kind = nullptr;
+    std::vector<PointExpression> points;
+    std::string minus;     ///< position whose reading is subtracted; empty: none
+    bool absolute = false; ///< the size of a change, whichever way
+    model::Unit unit = model::Unit::degrees;
+    std::vector<model::View> views; ///< where it can be read; empty for times: any
+    std::vector<MeasureRange> ranges;
+    double outOfPlaneDeg = 0.0; ///< sd of its segments' angle out of the picture plane
+    double depthBh = 0.0;       ///< sd of its points' difference in depth, body heights
+    double typicalRate = 0.0;   ///< how fast it changes around its position, unit per second
+    std::string note;
+};
+
+struct Observation {
+    std::string id;
+    std::string at;
+    std::string question; ///< answered yes (good), no, not visible
+};
+
+/// A sign of a fault: a reading beyond its range, or an observation answered no.
+struct Sign {
+    enum class Is { above, below, outside, denied };
+    std::string measure; ///< measure or, for `denied`, observation id
+    Is is = Is::outside;
+};
+
+struct FaultDefinition {
+    std::string id;
+    std::string name;
+    std::string meaning; ///< what it does to the pitch or the body, for the player
+    std::string at;      ///< the position where it starts, for the order of causes
+    std::vector<Sign> signs;
+    bool allSigns = false; ///< every sign must be seen, not just one
+    std::vector<std::string> leadsTo;
+    std::string school; ///< a fault in this school only; empty: in all
+    std::string caution;
+    bool safety = false;
+    std::vector<std::string> cues;
+    std::vector<std::string> drills;
+};
+
+/// Body height in pixels: a path along the upright body divided by the part of height it covers.
+struct BodyHeight {
+    std::string at;
+    std::vector<PointExpression> path;
+    double fraction = 1.0;
+    double relativeSd = 0.0; ///< how much proportions vary between people
+};
+
+struct Variant {
+    std::string id;
+    std::string name;
+};
+
+struct Pack {
+    std::filesystem::path file;
+    std::string id;
+    int version = 1;
+    std::string name;
+    std::string sport;
+    std::vector<Variant> variants;
+    std::map<std::string, RoleSide> roles;
+    std::vector<SchoolQuestion> schools;
+    std::vector<Position> positions;
+    std::string anchor; ///< times are shown relative to this position
+    BodyHeight bodyHeight;
+    std::vector<Measure> measures;
+    std::vector<Observation> observations;
+    std::vector<FaultDefinition> faults;
+    std::vector<std::string> cautions;
+    std::vector<std::string> filming;
+};
+
+/// Loads and validates a pack. `schemaFile` is packs/schema/technique.schema.json. Throws
+/// model::InputError naming file, place (JSON pointer) and reason.
+Pack loadPack(const std::filesystem::path& file, const std::filesystem::path& schemaFile);
+
+/// All packs of `dataDirectory`/techniques, by file name. Throws as loadPack.
+std::vector<Pack> loadPacks(const std::filesystem::path& dataDirectory);
+
+/// Look-ups by id; null when the pack has none such.
+const Position* findPosition(const Pack& pack, std::string_view id);
+const Measure* findMeasure(const Pack& pack, std::string_view id);
+const FaultDefinition* findFault(const Pack& pack, std::string_view id);
+const Observation* findObservation(const Pack& pack, std::string_view id);
+const SchoolOption* findSchool(const Pack& pack, std::string_view id);
+
+/// Place of a position in the order of the technique; number of positions when unknown.
+std::size_t positionOrder(const Pack& pack, std::string_view id);
+
+/// One school for each question: the first of `chosen` that answers it, else the default.
+std::set<std::string> schoolsInForce(const Pack& pack, const std::set<std::string>& chosen);
+
+} // namespace kestrel::technique

@@ -1,0 +1,204 @@
+#include "technique/pack_check.h"
+
+#include "technique/json_file.h"
+#include "technique/measure_kind.h"
+#include "technique/pack_json.h"
+#include "technique/roles.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace kestrel::technique {
+namespace {
+
+class Check {
+  public:
+    explicit Check(const Pack& pack) : pack_(pack) {}
+
+    void all() const {
+        unique(pack_.positions, "/positions");
+        unique(pack_.measures, "/measures");
+        unique(pack_.observations, "/observations");
+        unique(pack_.faults, "/faults");
+        needPosition(pack_.anchor, "/anchor");
+        positions();
+        schools();
+        needPosition(pack_.bodyHeight.at, "/body_height/at");
+        points(pack_.bodyHeight.path, pack_.bodyHeight.at, "/body_height/path");
+        for (std::size_t i = 0; i < pack_.measures.size(); ++i) {
+            measure(pack_.measures[i], "/measures/" + std::to_string(i));
+        }
+        for (std::size_t i = 0; i < pack_.observations.size(); ++i) {
+            needPosition(pack_.observations[i].at, "/observations/" + std::to_string(i) + "/at");
+        }
+        for (std::size_t i = 0; i < pack_.faults.size(); ++i) {
+            fault(pack_.faults[i], "/faults/" + std::to_string(i));
+        }
+        for (const FaultDefinition& f : pack_.faults) {
+            std::set<std::string> path;
+            noCircle(f, path);
+        }
+    }
+
+  private:
+    [[noreturn]] void fail(const std::string& place, const std::string& reason) const {
+        throw dataError(pack_.file, place, reason);
+    }
+
+    template <class T> void unique(const std::vector<T>& items, const std::string& place) const {
+        std::set<std::string> seen;
+        for (std::size_t i = 0; i < items.size(); ++i) {
+            if (!seen.insert(items[i].id).second) {
+                fail(place + "/" + std::to_string(i) + "/id",
+                     "the id “" + items[i].id + "” is used twice");
+            }
+        }
+    }
+
+    void needPosition(const std::string& id, const std::string& place) const {
+        if (findPosition(pack_, id) == nullptr) {
+            fail(place, "there is no position “" + id + "” in this pack");
+        }
+    }
+
+    void needLandmark(const std::string& roleName, const std::string& place) const {
+        if (!landmarkForRole(pack_, roleName, model::Hand::right)) {
+            fail(place, "“" + roleName + "” is no landmark: neither a midline name nor a role of "
+                                         "this pack with a body part");
+        }
+    }
+
+    void positions() const {
+        for (std::size_t i = 0; i < pack_.positions.size(); ++i) {
+            const Position& position = pack_.positions[i];
+            for (std::size_t l = 0; l < position.landmarks.size(); ++l) {
+                needLandmark(position.landmarks[l], "/positions/" + std::to_string(i) +
+                                                        "/landmarks/" + std::to_string(l));
+            }
+        }
+    }
+
+    void schools() const {
+        for (std::size_t i = 0; i < pack_.schools.size(); ++i) {
+            const SchoolQuestion& q = pack_.schools[i];
+            unique(q.options, "/schools/" + std::to_string(i) + "/options");
+            if (std::none_of(q.options.begin(), q.options.end(),
+                             [&](const SchoolOption& o) { return o.id == q.defaultOption; })) {
+                fail("/schools/" + std::to_string(i) + "/default",
+                     "“" + q.defaultOption + "” is not one of the options");
+            }
+        }
+    }
+
+    void points(const std::vector<PointExpression>& list, const std::string& at,
+                const std::string& place) const {
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            const std::string here = place + "/" + std::to_string(i);
+            const std::string& where = list[i].position.empty() ? at : list[i].position;
+            needPosition(where, here);
+            const Position& position = *findPosition(pack_, where);
+            double weights = 0.0;
+            for (const auto& [roleName, weight] : list[i].terms) {
+                needLandmark(roleName, here);
+                weights += weight;
+                if (std::find(position.landmarks.begin(), position.landmarks.end(), roleName) ==
+                    position.landmarks.end()) {
+                    fail(here, "it draws on “" + roleName + "” at “" + where +
+                                   "”, but that position does not list this landmark");
+                }
+            }
+            constexpr double rounding = 1e-9;
+            if (std::abs(weights - 1.0) > rounding) {
+                fail(here, "the weights of its landmarks do not add up to 1");
+            }
+        }
+    }
+
+    void measure(const Measure& m, const std::string& place) const {
+        needPosition(m.at, place + "/at");
+        if (m.kind == &timeKind()) {
+            if (m.from.empty()) {
+                fail(place, "a time needs “from”, the instant it is counted from");
+            }
+            needPosition(m.from, place + "/from");
+        } else if (m.points.size() != m.kind->pointCount) {
+            fail(place + "/points", "“" + std::string(m.kind->id) + "” needs " +
+                                        std::to_string(m.kind->pointCount) + " points (" +
+                                        std::string(m.kind->pointNames) + "), not " +
+                                        std::to_string(m.points.size()));
+        } else if (m.views.empty()) {
+            fail(place + "/views", "a measure that reads points must say from which views it can");
+        }
+        points(m.points, m.at, place + "/points");
+        if (!m.minus.empty()) {
+            needPosition(m.minus, place + "/minus");
+            points(m.points, m.minus, place + "/points");
+        }
+        for (std::size_t i = 0; i < m.ranges.size(); ++i) {
+            range(m.ranges[i], place + "/ranges/" + std::to_string(i));
+        }
+    }
+
+    void range(const MeasureRange& r, const std::string& place) const {
+        if (!r.good.low && !r.good.high) {
+            fail(place + "/good", "a range needs at least one limit");
+        }
+        if (r.good.low && r.good.high && *r.good.low >= *r.good.high) {
+            fail(place + "/good", "the lower limit is not below the upper one");
+        }
+        if (!r.school.empty() && findSchool(pack_, r.school) == nullptr) {
+            fail(place + "/school", "there is no school “" + r.school + "” in this pack");
+        }
+        const bool knownVariant =
+            r.variant.empty() || std::any_of(pack_.variants.begin(), pack_.variants.end(),
+                                             [&](const Variant& v) { return v.id == r.variant; });
+        if (!knownVariant) {
+            fail(place + "/variant", "there is no variant “" + r.variant + "” in this pack");
+        }
+    }
+
+    void fault(const FaultDefinition& f, const std::string& place) const {
+        needPosition(f.at, place + "/at");
+        for (const Sign& sign : f.signs) {
+            const bool known = sign.is == Sign::Is::denied
+                                   ? findObservation(pack_, sign.measure) != nullptr
+                                   : findMeasure(pack_, sign.measure) != nullptr;
+            if (!known) {
+                fail(place + "/signs", "there is no measure or observation “" + sign.measure + "”");
+            }
+        }
+        for (const std::string& next : f.leadsTo) {
+            if (findFault(pack_, next) == nullptr) {
+                fail(place + "/leads_to", "there is no fault “" + next + "” in this pack");
+            }
+        }
+        if (!f.school.empty() && findSchool(pack_, f.school) == nullptr) {
+            fail(place + "/school", "there is no school “" + f.school + "” in this pack");
+        }
+    }
+
+    void noCircle(const FaultDefinition& f, std::set<std::string>& path) const {
+        if (!path.insert(f.id).second) {
+            fail("/faults", "the chain through “" + f.id + "” runs in a circle");
+        }
+        for (const std::string& next : f.leadsTo) {
+            noCircle(*findFault(pack_, next), path);
+        }
+        path.erase(f.id);
+    }
+
+    const Pack& pack_;
+};
+
+} // namespace
+
+void checkPack(const Pack& pack) { Check(pack).all(); }
+
+Pack loadPack(const std::filesystem::path& file, const std::filesystem::path& schemaFile) {
+    Pack pack = packFromJson(readChecked(file, schemaFile), file);
+    checkPack(pack);
+    return pack;
+}
+
+} // namespace kestrel::technique

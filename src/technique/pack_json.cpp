@@ -1,0 +1,190 @@
+#include "technique/pack_json.h"
+
+#include "technique/json_file.h"
+#include "technique/measure_kind.h"
+
+namespace kestrel::technique {
+namespace {
+
+using nlohmann::json;
+
+std::string text(const json& object, const char* key) { return object.value(key, std::string()); }
+
+std::vector<std::string> texts(const json& object, const char* key) {
+    return object.value(key, std::vector<std::string>());
+}
+
+class PackReader {
+  public:
+    explicit PackReader(const std::filesystem::path& file) : file_(file) {}
+
+    Pack read(const json& j) {
+        Pack pack;
+        pack.file = file_;
+        pack.id = j.at("id");
+        pack.version = j.at("version");
+        pack.name = j.at("name");
+        pack.sport = j.at("sport");
+        pack.anchor = j.at("anchor");
+        for (const json& v : j.at("variants")) {
+            pack.variants.push_back({v.at("id"), v.at("name")});
+        }
+        for (const auto& [role, side] : j.at("roles").items()) {
+            pack.roles[role] = side == "dominant" ? RoleSide::dominant : RoleSide::other;
+        }
+        for (const auto& [name, terms] : j.at("points").items()) {
+            auto& weighted = points_[name];
+            for (const auto& [landmark, weight] : terms.items()) {
+                weighted.emplace_back(landmark, weight.get<double>());
+            }
+        }
+        const json& height = j.at("body_height");
+        pack.bodyHeight = {height.at("at"), pointList(height.at("path")), height.at("fraction"),
+                           height.at("relative_sd")};
+        for (const json& s : j.at("schools")) {
+            pack.schools.push_back(school(s));
+        }
+        for (const json& p : j.at("positions")) {
+            pack.positions.push_back({p.at("id"), p.at("name"), p.at("definition"),
+                                      text(p, "look_for"), texts(p, "landmarks"),
+                                      p.value("event", false)});
+        }
+        std::size_t number = 0;
+        for (const json& m : j.at("measures")) {
+            pack.measures.push_back(measure(m, "/measures/" + std::to_string(number++)));
+        }
+        for (const json& o : j.at("observations")) {
+            pack.observations.push_back({o.at("id"), o.at("at"), o.at("question")});
+        }
+        for (const json& f : j.at("faults")) {
+            pack.faults.push_back(fault(f));
+        }
+        pack.cautions = texts(j, "cautions");
+        pack.filming = texts(j, "filming");
+        return pack;
+    }
+
+  private:
+    /// "lead_knee", "mid_hip" or either with "@position".
+    PointExpression point(const std::string& written) const {
+        PointExpression expression;
+        const std::size_t at = written.find('@');
+        const std::string name = written.substr(0, at);
+        if (at != std::string::npos) {
+            expression.position = written.substr(at + 1);
+        }
+        if (const auto combined = points_.find(name); combined != points_.end()) {
+            expression.terms = combined->second;
+        } else {
+            expression.terms = {{name, 1.0}};
+        }
+        return expression;
+    }
+
+    std::vector<PointExpression> pointList(const json& names) const {
+        std::vector<PointExpression> list;
+        for (const json& name : names) {
+            list.push_back(point(name.get<std::string>()));
+        }
+        return list;
+    }
+
+    static SchoolQuestion school(const json& s) {
+        SchoolQuestion question{s.at("id"), s.at("text"), {}, s.at("default"), s.at("reason")};
+        for (const json& o : s.at("options")) {
+            question.options.push_back({o.at("id"), o.at("name"), o.at("why")});
+        }
+        return question;
+    }
+
+    static model::Range range(const json& bounds) {
+        model::Range result;
+        if (!bounds.at(0).is_null()) {
+            result.low = bounds.at(0).get<double>();
+        }
+        if (!bounds.at(1).is_null()) {
+            result.high = bounds.at(1).get<double>();
+        }
+        return result;
+    }
+
+    Measure measure(const json& m, const std::string& place) const {
+        Measure result;
+        result.id = m.at("id");
+        result.name = m.at("name");
+        result.plain = m.at("plain");
+        result.at = m.at("at");
+        result.from = text(m, "from");
+        result.kind = findKind(m.at("kind").get<std::string>());
+        if (result.kind == nullptr) {
+            throw dataError(file_, place + "/kind",
+                            "“" + m.at("kind").get<std::string>() + "” is no measure kind");
+        }
+        result.unit = result.kind->unit;
+        if (const auto unit = model::unitFromName(text(m, "unit"))) {
+            result.unit = *unit;
+        }
+        if (m.contains("points")) {
+            result.points = pointList(m.at("points"));
+        }
+        result.minus = text(m, "minus");
+        result.absolute = m.value("absolute", false);
+        for (const std::string& view : texts(m, "views")) {
+            result.views.push_back(*model::viewFromName(view));
+        }
+        for (const json& r : m.value("ranges", json::array())) {
+            MeasureRange one;
+            one.good = range(r.at("good"));
+            one.school = text(r, "school");
+            one.variant = text(r, "variant");
+            if (r.contains("age_from")) {
+                one.ageFrom = r.at("age_from").get<int>();
+            }
+            if (r.contains("age_to")) {
+                one.ageTo = r.at("age_to").get<int>();
+            }
+            one.basis = r.at("basis");
+            result.ranges.push_back(std::move(one));
+        }
+        result.outOfPlaneDeg = m.value("out_of_plane_deg", 0.0);
+        result.depthBh = m.value("depth_bh", 0.0);
+        result.typicalRate = m.value("typical_rate", 0.0);
+        result.note = text(m, "note");
+        return result;
+    }
+
+    static FaultDefinition fault(const json& f) {
+        FaultDefinition result;
+        result.id = f.at("id");
+        result.name = f.at("name");
+        result.meaning = f.at("meaning");
+        result.at = f.at("at");
+        result.allSigns = f.at("signs").contains("all");
+        for (const json& s : f.at("signs").at(result.allSigns ? "all" : "any")) {
+            const std::string is = s.at("is");
+            const Sign::Is kind = is == "above"     ? Sign::Is::above
+                                  : is == "below"   ? Sign::Is::below
+                                  : is == "outside" ? Sign::Is::outside
+                                                    : Sign::Is::denied;
+            result.signs.push_back({s.at("of"), kind});
+        }
+        result.leadsTo = texts(f, "leads_to");
+        result.school = text(f, "school");
+        result.caution = text(f, "caution");
+        result.safety = f.value("safety", false);
+        result.cues = texts(f, "cues");
+        result.drills = texts(f, "drills");
+        return result;
+    }
+
+    std::filesystem::path file_;
+    std::map<std::string, std::vector<std::pair<std::string, double>>> points_;
+};
+
+} // namespace
+
+Pack packFromJson(const json& json, const std::filesystem::path& file) {
+    return PackReader(file).read(json);
+}
+
+} // namespace kestrel::technique

@@ -1,0 +1,64 @@
+#include "technique/roles.h"
+
+#include <algorithm>
+
+namespace kestrel::technique {
+namespace {
+
+model::Side sideOf(RoleSide role, model::Hand hand) {
+    const model::Side dominant =
+        hand == model::Hand::right ? model::Side::right : model::Side::left;
+    return role == RoleSide::dominant ? dominant : model::opposite(dominant);
+}
+
+} // namespace
+
+std::optional<model::Landmark> landmarkForRole(const Pack& pack, std::string_view roleName,
+                                               model::Hand hand) {
+    if (const auto midline = model::landmarkFromName(roleName);
+        midline && !model::sideOf(*midline)) {
+        return midline;
+    }
+    const std::size_t split = roleName.find('_');
+    if (split == std::string_view::npos) {
+        return std::nullopt;
+    }
+    const auto role = pack.roles.find(std::string(roleName.substr(0, split)));
+    if (role == pack.roles.end()) {
+        return std::nullopt;
+    }
+    const std::string side = sideOf(role->second, hand) == model::Side::left ? "left_" : "right_";
+    return model::landmarkFromName(side + std::string(roleName.substr(split + 1)));
+}
+
+std::string roleName(const Pack& pack, const Position* position, model::Landmark landmark,
+                     model::Hand hand) {
+    if (position != nullptr) {
+        const auto listed = std::find_if(
+            position->landmarks.begin(), position->landmarks.end(), [&](const std::string& name) {
+                return landmarkForRole(pack, name, hand) == landmark;
+            });
+        if (listed != position->landmarks.end()) {
+            return *listed;
+        }
+    }
+    const auto side = model::sideOf(landmark);
+    const std::string own(name(landmark));
+    if (!side) {
+        return own;
+    }
+    for (const auto& [role, roleSide] : pack.roles) {
+        if (sideOf(roleSide, hand) == *side) {
+            return role + own.substr(own.find('_'));
+        }
+    }
+    return own;
+}
+
+std::string spoken(std::string_view roleName) {
+    std::string text(roleName);
+    std::replace(text.begin(), text.end(), '_', ' ');
+    return text;
+}
+
+} // namespace kestrel::technique
