@@ -1,0 +1,31 @@
+#pragma once
+
+#include "model/finding.h"
+#include "model/record.h"
+#include "technique/pack.h"
+
+#include <map>
+#include <set>
+#include <string>
+#include <vector>
+
+/// From readings to findings: strengths, faults with their chains, and which comes first.
+namespace kestrel::coaching {
+
+/// Derives the findings of one rep.
+///
+/// A fault is claimed only when its sign lies wholly outside its range (or an observation was
+/// answered no); a sign at the edge goes to `watch`. Confidence is `sure` when the reading lies
+/// beyond the limit by at least twice its 95 % half width or the coach saw it, `likely` otherwise.
+///
+/// Order: safety first — and what comes first there is the earliest cause present of the safety
+/// fault, because that is what has to change; then the earliest causes that explain most of the
+/// other faults present; then size against the uncertainty.
+///
+/// Faults that belong to a school count only when it is among `schools` (the pack's defaults fill
+/// questions left open).
+model::Findings findingsOf(const technique::Pack& pack, const std::vector<model::Reading>& readings,
+                           const std::map<std::string, model::Seen>& observations,
+                           const std::set<std::string>& schools);
+
+} // namespace kestrel::coaching
