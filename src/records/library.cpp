@@ -1,0 +1,368 @@
+#include "records/library.h"
+
+#include "model/input_error.h"
+#include "records/schema.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <SQLiteCpp/Savepoint.h>
+#include <SQLiteCpp/VariadicBind.h>
+
+#include <set>
+
+namespace kestrel::records {
+namespace {
+
+using model::Id;
+using SQLite::Statement;
+
+std::optional<double> optionalDouble(const SQLite::Column& column) {
+    return column.isNull() ? std::nullopt : std::optional(column.getDouble());
+}
+
+void bindOptional(Statement& statement, int at, const std::optional<double>& value) {
+    if (value) {
+        statement.bind(at, *value);
+    } else {
+        statement.bind(at);
+    }
+}
+
+/// Runs a statement with its arguments bound in order.
+template <class... Arguments>
+void run(SQLite::Database& database, const char* sql, const Arguments&... arguments) {
+    Statement statement(database, sql);
+    SQLite::bind(statement, arguments...);
+    statement.exec();
+}
+
+Id storedId(SQLite::Database& database, Id id) {
+    return id != 0 ? id : static_cast<Id>(database.getLastInsertRowid());
+}
+
+model::Clip clipFrom(const Statement& row) {
+    model::Clip clip;
+    clip.id = row.getColumn("id").getInt64();
+    clip.playerId = row.getColumn("player_id").getInt64();
+    clip.title = row.getColumn("title").getString();
+    clip.sha256 = row.getColumn("sha256").getString();
+    clip.fileName = row.getColumn("file_name").getString();
+    clip.filmed = row.getColumn("filmed").getString();
+    clip.captureRate = optionalDouble(row.getColumn("capture_rate"));
+    clip.view = model::viewFromName(row.getColumn("view").getString());
+    return clip;
+}
+
+void insertLandmark(SQLite::Database& database, Id repId, int frame, model::Landmark landmark,
+                    const model::LandmarkPoint& point) {
+    run(database, "INSERT OR REPLACE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?)", repId, frame,
+        std::string(name(landmark)), point.px.x, point.px.y, point.sdPx,
+        std::string(name(point.source)), point.hidden ? 1 : 0);
+}
+
+} // namespace
+
+Library::Library(const std::filesystem::path& folder) : folder_(folder) {
+    namespace fs = std::filesystem;
+    try {
+        fs::create_directories(clipFolder());
+        fs::permissions(folder_, fs::perms::owner_all);
+        fs::permissions(clipFolder(), fs::perms::owner_all);
+        const fs::path file = folder_ / "library.sqlite";
+        database_ = std::make_unique<SQLite::Database>(
+            file.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        fs::permissions(file, fs::perms::owner_read | fs::perms::owner_write);
+        constexpr int busyMilliseconds = 3000;
+        database_->setBusyTimeout(busyMilliseconds);
+        database_->exec("PRAGMA journal_mode = WAL");
+        database_->exec("PRAGMA synchronous = FULL");
+        database_->exec("PRAGMA foreign_keys = ON");
+        migrate(*database_, file);
+    } catch (const fs::filesystem_error& error) {
+        throw model::InputError("The library folder “" + folder.string() + "” cannot be used (" +
+                                    error.code().message() + ").",
+                                "Nothing was changed.",
+                                "Choose a folder you may write to, or free some space.");
+    } catch (const SQLite::Exception& error) {
+        throw model::InputError("The library in “" + folder.string() + "” cannot be opened (" +
+                                    error.what() + ").",
+                                "Its files were left as they are.",
+                                "Close other programs that use it, or restore a backup.");
+    }
+    removeHalfMadeFiles();
+}
+
+Library::~Library() = default;
+
+void Library::atomically(const std::function<void()>& changes) {
+    SQLite::Savepoint whole(*database_, "together");
+    changes();
+    whole.release();
+}
+
+void Library::removeHalfMadeFiles() const {
+    std::set<std::string> known;
+    Statement rows(*database_, "SELECT file_name FROM clip");
+    while (rows.executeStep()) {
+        known.insert(rows.getColumn(0).getString());
+    }
+    for (const auto& entry : std::filesystem::directory_iterator(clipFolder())) {
+        // Only an import that a crash interrupted leaves a ".part".
+        if (entry.path().extension() == ".part" && !known.contains(entry.path().filename())) {
+            std::error_code ignored;
+            std::filesystem::remove(entry.path(), ignored);
+        }
+    }
+}
+
+std::vector<model::Player> Library::players() const {
+    std::vector<model::Player> players;
+    Statement rows(*database_, "SELECT id FROM player ORDER BY name COLLATE NOCASE, id");
+    while (rows.executeStep()) {
+        players.push_back(*player(rows.getColumn(0).getInt64()));
+    }
+    return players;
+}
+
+std::optional<model::Player> Library::player(Id id) const {
+    Statement row(*database_, "SELECT * FROM player WHERE id = ?");
+    row.bind(1, id);
+    if (!row.executeStep()) {
+        return std::nullopt;
+    }
+    model::Player player;
+    player.id = id;
+    player.name = row.getColumn("name").getString();
+    player.born = row.getColumn("born").getString();
+    player.hand = *model::handFromName(row.getColumn("hand").getString());
+    if (const auto height = optionalDouble(row.getColumn("height_m"))) {
+        player.height = model::Metres(*height);
+    }
+    player.consentGiven = row.getColumn("consent_given").getString();
+    player.note = row.getColumn("note").getString();
+    Statement schools(*database_, "SELECT school FROM player_school WHERE player_id = ?");
+    schools.bind(1, id);
+    while (schools.executeStep()) {
+        player.schools.insert(schools.getColumn(0).getString());
+    }
+    return player;
+}
+
+Id Library::save(const model::Player& player) {
+    SQLite::Savepoint whole(*database_, "save");
+    Statement row(*database_,
+                  "INSERT INTO player (id, name, born, hand, height_m, consent_given, note) "
+                  "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
+                  "name = excluded.name, born = excluded.born, hand = excluded.hand, "
+                  "height_m = excluded.height_m, consent_given = excluded.consent_given, "
+                  "note = excluded.note");
+    row.bind(1, player.id);
+    row.bind(2, player.name);
+    row.bind(3, player.born);
+    row.bind(4, std::string(name(player.hand)));
+    bindOptional(row, 5, player.height ? std::optional(player.height->value) : std::nullopt);
+    row.bind(6, player.consentGiven);
+    row.bind(7, player.note);
+    row.exec();
+    const Id id = storedId(*database_, player.id);
+    run(*database_, "DELETE FROM player_school WHERE player_id = ?", id);
+    for (const std::string& school : player.schools) {
+        run(*database_, "INSERT INTO player_school VALUES (?, ?)", id, school);
+    }
+    whole.release();
+    return id;
+}
+
+std::vector<model::Clip> Library::clips(Id playerId) const {
+    std::vector<model::Clip> clips;
+    Statement rows(*database_,
+                   "SELECT * FROM clip WHERE player_id = ? ORDER BY filmed DESC, id DESC");
+    rows.bind(1, playerId);
+    while (rows.executeStep()) {
+        clips.push_back(clipFrom(rows));
+    }
+    return clips;
+}
+
+std::optional<model::Clip> Library::clip(Id id) const {
+    Statement row(*database_, "SELECT * FROM clip WHERE id = ?");
+    row.bind(1, id);
+    return row.executeStep() ? std::optional(clipFrom(row)) : std::nullopt;
+}
+
+std::optional<model::Clip> Library::clipByHash(Id playerId, const std::string& sha256) const {
+    Statement row(*database_, "SELECT * FROM clip WHERE player_id = ? AND sha256 = ?");
+    row.bind(1, playerId);
+    row.bind(2, sha256);
+    return row.executeStep() ? std::optional(clipFrom(row)) : std::nullopt;
+}
+
+Id Library::save(const model::Clip& clip) {
+    Statement row(*database_,
+                  "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
+                  "capture_rate, view) VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?) "
+                  "ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
+                  "filmed = excluded.filmed, capture_rate = excluded.capture_rate, "
+                  "view = excluded.view");
+    row.bind(1, clip.id);
+    row.bind(2, clip.playerId);
+    row.bind(3, clip.title);
+    row.bind(4, clip.sha256);
+    row.bind(5, clip.fileName);
+    row.bind(6, clip.filmed);
+    bindOptional(row, 7, clip.captureRate);
+    if (clip.view) {
+        row.bind(8, std::string(name(*clip.view)));
+    } else {
+        row.bind(8);
+    }
+    row.exec();
+    return storedId(*database_, clip.id);
+}
+
+std::vector<model::Rep> Library::reps(Id clipId) const {
+    std::vector<model::Rep> reps;
+    Statement rows(*database_, "SELECT id FROM rep WHERE clip_id = ? ORDER BY id");
+    rows.bind(1, clipId);
+    while (rows.executeStep()) {
+        reps.push_back(*rep(rows.getColumn(0).getInt64()));
+    }
+    return reps;
+}
+
+std::optional<model::Rep> Library::rep(Id id) const {
+    Statement row(*database_, "SELECT * FROM rep WHERE id = ?");
+    row.bind(1, id);
+    if (!row.executeStep()) {
+        return std::nullopt;
+    }
+    model::Rep rep;
+    rep.id = id;
+    rep.clipId = row.getColumn("clip_id").getInt64();
+    rep.title = row.getColumn("title").getString();
+    rep.techniqueId = row.getColumn("technique").getString();
+    rep.variant = row.getColumn("variant").getString();
+
+    Statement positions(*database_, "SELECT position, frame FROM position WHERE rep_id = ?");
+    positions.bind(1, id);
+    while (positions.executeStep()) {
+        rep.positions[positions.getColumn(0).getString()] = positions.getColumn(1).getInt();
+    }
+    Statement points(*database_, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden "
+                                 "FROM landmark WHERE rep_id = ?");
+    points.bind(1, id);
+    while (points.executeStep()) {
+        const auto landmark = model::landmarkFromName(points.getColumn(1).getString());
+        const auto source = model::sourceFromName(points.getColumn(5).getString());
+        if (!landmark || !source) {
+            continue; // written by a newer program; kept in the database, not shown here
+        }
+        rep.landmarks[points.getColumn(0).getInt()][*landmark] = {
+            {points.getColumn(2).getDouble(), points.getColumn(3).getDouble()},
+            points.getColumn(4).getDouble(),
+            *source,
+            points.getColumn(6).getInt() != 0};
+    }
+    Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
+    seen.bind(1, id);
+    while (seen.executeStep()) {
+        if (const auto answer = model::seenFromName(seen.getColumn(1).getString())) {
+            rep.observations[seen.getColumn(0).getString()] = *answer;
+        }
+    }
+    return rep;
+}
+
+Id Library::save(const model::Rep& rep) {
+    SQLite::Savepoint whole(*database_, "save");
+    run(*database_,
+        "INSERT INTO rep (id, clip_id, title, technique, variant) "
+        "VALUES (nullif(?, 0), ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
+        "technique = excluded.technique, variant = excluded.variant",
+        rep.id, rep.clipId, rep.title, rep.techniqueId, rep.variant);
+    const Id id = storedId(*database_, rep.id);
+    for (const char* table : {"position", "landmark", "observation"}) {
+        run(*database_, (std::string("DELETE FROM ") + table + " WHERE rep_id = ?").c_str(), id);
+    }
+    for (const auto& [position, frame] : rep.positions) {
+        setPosition(id, position, frame);
+    }
+    for (const auto& [frame, points] : rep.landmarks) {
+        for (const auto& [landmark, point] : points) {
+            insertLandmark(*database_, id, frame, landmark, point);
+        }
+    }
+    for (const auto& [observation, seen] : rep.observations) {
+        setObservation(id, observation, seen);
+    }
+    whole.release();
+    return id;
+}
+
+void Library::setPosition(Id repId, const std::string& position, std::optional<int> frame) {
+    if (frame) {
+        run(*database_, "INSERT OR REPLACE INTO position VALUES (?, ?, ?)", repId, position, *frame);
+    } else {
+        run(*database_, "DELETE FROM position WHERE rep_id = ? AND position = ?", repId, position);
+    }
+}
+
+void Library::setLandmark(Id repId, int frame, model::Landmark landmark,
+                          const std::optional<model::LandmarkPoint>& point) {
+    if (point) {
+        insertLandmark(*database_, repId, frame, landmark, *point);
+    } else {
+        run(*database_, "DELETE FROM landmark WHERE rep_id = ? AND frame = ? AND landmark = ?",
+            repId, frame, std::string(name(landmark)));
+    }
+}
+
+void Library::setObservation(Id repId, const std::string& observation,
+                             std::optional<model::Seen> seen) {
+    if (seen) {
+        run(*database_, "INSERT OR REPLACE INTO observation VALUES (?, ?, ?)", repId, observation,
+            std::string(name(*seen)));
+    } else {
+        run(*database_, "DELETE FROM observation WHERE rep_id = ? AND observation = ?", repId,
+            observation);
+    }
+}
+
+model::PlanChoice Library::planChoice(Id repId) const {
+    model::PlanChoice choice;
+    Statement row(*database_, "SELECT focus, note FROM plan_choice WHERE rep_id = ?");
+    row.bind(1, repId);
+    if (row.executeStep()) {
+        choice.focusFaultId = row.getColumn(0).getString();
+        choice.note = row.getColumn(1).getString();
+    }
+    Statement drills(*database_, "SELECT drill FROM plan_drill WHERE rep_id = ? ORDER BY place");
+    drills.bind(1, repId);
+    while (drills.executeStep()) {
+        choice.drillIds.push_back(drills.getColumn(0).getString());
+    }
+    return choice;
+}
+
+void Library::save(Id repId, const model::PlanChoice& choice) {
+    SQLite::Savepoint whole(*database_, "save");
+    run(*database_, "INSERT OR REPLACE INTO plan_choice VALUES (?, ?, ?)", repId,
+        choice.focusFaultId, choice.note);
+    run(*database_, "DELETE FROM plan_drill WHERE rep_id = ?", repId);
+    int place = 0;
+    for (const std::string& drill : choice.drillIds) {
+        run(*database_, "INSERT INTO plan_drill VALUES (?, ?, ?)", repId, place++, drill);
+    }
+    whole.release();
+}
+
+std::string Library::setting(const std::string& name) const {
+    Statement row(*database_, "SELECT value FROM setting WHERE name = ?");
+    row.bind(1, name);
+    return row.executeStep() ? row.getColumn(0).getString() : std::string();
+}
+
+void Library::setSetting(const std::string& name, const std::string& value) {
+    run(*database_, "INSERT OR REPLACE INTO setting VALUES (?, ?)", name, value);
+}
+
+} // namespace kestrel::records

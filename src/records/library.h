@@ -1,0 +1,80 @@
+#pragma once
+
+#include "model/record.h"
+
+#include <filesystem>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace SQLite {
+class Database;
+}
+
+/// The coach's library on disk: a folder readable by its owner only, with a SQLite database and the
+/// clips by content hash. Every call that changes something is on disk when it returns.
+namespace kestrel::records {
+
+class Library {
+  public:
+    /// Opens the library in `folder`, making it when it is not there. Throws model::InputError when
+    /// the folder cannot be used or belongs to a newer program.
+    explicit Library(const std::filesystem::path& folder);
+    ~Library();
+    Library(const Library&) = delete;
+    Library& operator=(const Library&) = delete;
+
+    [[nodiscard]] const std::filesystem::path& folder() const { return folder_; }
+    [[nodiscard]] std::filesystem::path clipFolder() const { return folder_ / "clips"; }
+    [[nodiscard]] std::filesystem::path clipFile(const model::Clip& clip) const {
+        return clipFolder() / clip.fileName;
+    }
+
+    /// Makes several changes one: all are kept, or none when `changes` throws or a crash comes
+    /// between them.
+    void atomically(const std::function<void()>& changes);
+
+    // Players, by name.
+    [[nodiscard]] std::vector<model::Player> players() const;
+    [[nodiscard]] std::optional<model::Player> player(model::Id id) const;
+    /// Stores a player; a new one (id 0) gets its id. Returns the id.
+    model::Id save(const model::Player& player);
+
+    // Clips of a player, newest film first.
+    [[nodiscard]] std::vector<model::Clip> clips(model::Id playerId) const;
+    [[nodiscard]] std::optional<model::Clip> clip(model::Id id) const;
+    /// The player's clip with that content, if it was brought in before.
+    [[nodiscard]] std::optional<model::Clip> clipByHash(model::Id playerId,
+                                                        const std::string& sha256) const;
+    model::Id save(const model::Clip& clip);
+
+    // Reps of a clip, in the order they were made, with all marks.
+    [[nodiscard]] std::vector<model::Rep> reps(model::Id clipId) const;
+    [[nodiscard]] std::optional<model::Rep> rep(model::Id id) const;
+    /// Stores a rep with all its marks, replacing those stored before.
+    model::Id save(const model::Rep& rep);
+
+    // Single marks, as the coach makes them; nothing removes the mark.
+    void setPosition(model::Id repId, const std::string& position, std::optional<int> frame);
+    void setLandmark(model::Id repId, int frame, model::Landmark landmark,
+                     const std::optional<model::LandmarkPoint>& point);
+    void setObservation(model::Id repId, const std::string& observation,
+                        std::optional<model::Seen> seen);
+
+    [[nodiscard]] model::PlanChoice planChoice(model::Id repId) const;
+    void save(model::Id repId, const model::PlanChoice& choice);
+
+    /// Small things to remember, such as where the coach was; empty when never set.
+    [[nodiscard]] std::string setting(const std::string& name) const;
+    void setSetting(const std::string& name, const std::string& value);
+
+  private:
+    void removeHalfMadeFiles() const;
+
+    std::filesystem::path folder_;
+    std::unique_ptr<SQLite::Database> database_;
+};
+
+} // namespace kestrel::records

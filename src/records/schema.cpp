@@ -1,0 +1,116 @@
+#include "records/schema.h"
+
+#include "model/input_error.h"
+
+#include <SQLiteCpp/Backup.h>
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <array>
+#include <string>
+
+namespace kestrel::records {
+namespace {
+
+/// Entry n brings version n to n + 1. Never edited once released; changes are new entries.
+constexpr std::array migrations{
+    R"sql(
+CREATE TABLE player (
+    id INTEGER PRIMARY KEY,
+    name TEXT NOT NULL CHECK (length(name) > 0),
+    born TEXT NOT NULL DEFAULT '',
+    hand TEXT NOT NULL CHECK (hand IN ('right', 'left')),
+    height_m REAL,
+    consent_given TEXT NOT NULL DEFAULT '',
+    note TEXT NOT NULL DEFAULT ''
+) STRICT;
+CREATE TABLE player_school (
+    player_id INTEGER NOT NULL REFERENCES player(id) ON DELETE CASCADE,
+    school TEXT NOT NULL,
+    PRIMARY KEY (player_id, school)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE clip (
+    id INTEGER PRIMARY KEY,
+    player_id INTEGER NOT NULL REFERENCES player(id) ON DELETE CASCADE,
+    title TEXT NOT NULL,
+    sha256 TEXT NOT NULL,
+    file_name TEXT NOT NULL,
+    filmed TEXT NOT NULL DEFAULT '',
+    capture_rate REAL,
+    view TEXT,
+    UNIQUE (player_id, sha256)
+) STRICT;
+CREATE TABLE rep (
+    id INTEGER PRIMARY KEY,
+    clip_id INTEGER NOT NULL REFERENCES clip(id) ON DELETE CASCADE,
+    title TEXT NOT NULL,
+    technique TEXT NOT NULL,
+    variant TEXT NOT NULL DEFAULT ''
+) STRICT;
+CREATE INDEX rep_by_clip ON rep(clip_id);
+CREATE TABLE position (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    position TEXT NOT NULL,
+    frame INTEGER NOT NULL CHECK (frame >= 0),
+    PRIMARY KEY (rep_id, position)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE landmark (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    frame INTEGER NOT NULL CHECK (frame >= 0),
+    landmark TEXT NOT NULL,
+    x_px REAL NOT NULL,
+    y_px REAL NOT NULL,
+    sd_px REAL NOT NULL,
+    source TEXT NOT NULL,
+    hidden INTEGER NOT NULL CHECK (hidden IN (0, 1)),
+    PRIMARY KEY (rep_id, frame, landmark)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE observation (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    observation TEXT NOT NULL,
+    seen TEXT NOT NULL,
+    PRIMARY KEY (rep_id, observation)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE plan_choice (
+    rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON DELETE CASCADE,
+    focus TEXT NOT NULL DEFAULT '',
+    note TEXT NOT NULL DEFAULT ''
+) STRICT;
+CREATE TABLE plan_drill (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    place INTEGER NOT NULL,
+    drill TEXT NOT NULL,
+    PRIMARY KEY (rep_id, place)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE setting (
+    name TEXT PRIMARY KEY,
+    value TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+)sql"};
+
+} // namespace
+
+int schemaVersion() { return static_cast<int>(migrations.size()); }
+
+void migrate(SQLite::Database& database, const std::filesystem::path& file) {
+    int version = database.execAndGet("PRAGMA user_version").getInt();
+    if (version > schemaVersion()) {
+        throw model::InputError(
+            "This library was made by a newer Jolly Kestrel (format " + std::to_string(version) +
+                ", this program knows " + std::to_string(schemaVersion()) + ").",
+            "The library was not touched.", "Open it with the newer program.");
+    }
+    for (; version < schemaVersion(); ++version) {
+        if (version > 0) {
+            std::filesystem::path backup = file;
+            backup.replace_extension(".before-v" + std::to_string(version + 1) + ".sqlite");
+            SQLite::Database copy(backup.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+            SQLite::Backup(copy, database).executeStep();
+        }
+        SQLite::Transaction transaction(database);
+        database.exec(migrations.at(static_cast<std::size_t>(version)));
+        database.exec("PRAGMA user_version = " + std::to_string(version + 1));
+        transaction.commit();
+    }
+}
+
+} // namespace kestrel::records
