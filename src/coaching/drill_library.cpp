@@ -49,8 +49,8 @@ DrillLibrary loadDrills(const std::filesystem::path& dataDirectory) {
         if (entry.path().extension() != ".json") {
             continue;
         }
-        const json content = technique::readChecked(
-            entry.path(), dataDirectory / "schema" / "drills.schema.json");
+        const json content =
+            technique::readChecked(entry.path(), dataDirectory / "schema" / "drills.schema.json");
         std::size_t number = 0;
         for (const json& j : content.at("drills")) {
             Drill drill = drillFrom(j);

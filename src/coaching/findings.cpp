@@ -60,8 +60,7 @@ class Derivation {
             return result;
         }
         const Reading& reading = *found->second;
-        const bool judged =
-            reading.verdict == Verdict::outside || reading.verdict == Verdict::edge;
+        const bool judged = reading.verdict == Verdict::outside || reading.verdict == Verdict::edge;
         if (judged && inDirection(reading, sign.is)) {
             result.shown = reading.verdict == Verdict::outside ? Shown::yes : Shown::atEdge;
             result.reading = &reading;
@@ -82,8 +81,8 @@ class Derivation {
             weakest = std::min(weakest, result.shown);
             if (result.reading != nullptr) {
                 fault.evidence.push_back(*result.reading);
-                const double beyond = std::abs(
-                    model::distanceBeyond(*result.reading->value, *result.reading->range));
+                const double beyond =
+                    std::abs(model::distanceBeyond(*result.reading->value, *result.reading->range));
                 fault.size = std::max(fault.size, beyond / std::max(result.reading->u95, 1e-9));
             }
             if (!result.denied.empty()) {
@@ -195,9 +194,8 @@ std::string whyFirst(const Pack& pack, const std::vector<Fault>& faults) {
     }
     const Fault& first = faults.front();
     const std::string name = "“" + nameOf(pack, first.faultId) + "”";
-    const auto safety = std::find_if(faults.begin(), faults.end(), [](const Fault& f) {
-        return f.safety;
-    });
+    const auto safety =
+        std::find_if(faults.begin(), faults.end(), [](const Fault& f) { return f.safety; });
     if (safety != faults.end()) {
         return safety->faultId == first.faultId
                    ? name + " comes first because it concerns the player's safety."

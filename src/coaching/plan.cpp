@@ -32,8 +32,7 @@ model::Plan planFor(const technique::Pack& pack, const model::Findings& findings
     }
     for (const auto* list : {&findings.faults, &findings.watch}) {
         for (const model::Fault& fault : *list) {
-            if (fault.faultId != plan.focusFaultId &&
-                plan.watchFaultIds.size() < mostWatchPoints) {
+            if (fault.faultId != plan.focusFaultId && plan.watchFaultIds.size() < mostWatchPoints) {
                 plan.watchFaultIds.push_back(fault.faultId);
             }
         }

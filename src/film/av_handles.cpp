@@ -13,7 +13,9 @@ extern "C" {
 
 namespace kestrel::film {
 
-void CloseInput::operator()(AVFormatContext* context) const { avformat_close_input(&context); }
+void CloseInput::operator()(AVFormatContext* context) const {
+    avformat_close_input(&context);
+}
 
 void CloseOutput::operator()(AVFormatContext* context) const {
     if (context->pb != nullptr && (context->oformat->flags & AVFMT_NOFILE) == 0) {
@@ -22,10 +24,18 @@ void CloseOutput::operator()(AVFormatContext* context) const {
     avformat_free_context(context);
 }
 
-void FreeCodec::operator()(AVCodecContext* context) const { avcodec_free_context(&context); }
-void FreeFrame::operator()(AVFrame* frame) const { av_frame_free(&frame); }
-void FreePacket::operator()(AVPacket* packet) const { av_packet_free(&packet); }
-void FreeScaler::operator()(SwsContext* scaler) const { sws_freeContext(scaler); }
+void FreeCodec::operator()(AVCodecContext* context) const {
+    avcodec_free_context(&context);
+}
+void FreeFrame::operator()(AVFrame* frame) const {
+    av_frame_free(&frame);
+}
+void FreePacket::operator()(AVPacket* packet) const {
+    av_packet_free(&packet);
+}
+void FreeScaler::operator()(SwsContext* scaler) const {
+    sws_freeContext(scaler);
+}
 
 std::string errorText(int code) {
     std::array<char, AV_ERROR_MAX_STRING_SIZE> text{};
@@ -69,8 +79,9 @@ InputHandle openInput(const std::filesystem::path& file) {
         const std::string why =
             isText ? "it is text" : (opened < 0 ? errorText(opened) : "no stream could be read");
         throw model::InputError(
-            quoted(file) + " is not a film that can be read, or it was cut off while being copied (" +
-                why + ").",
+            quoted(file) +
+                " is not a film that can be read, or it was cut off while being copied (" + why +
+                ").",
             nothingChanged,
             "Copy it from the camera or phone again; if it plays elsewhere, save it as MP4.");
     }

@@ -51,7 +51,9 @@ model::Rational FilmIndex::time(int frame) const {
     return {frames.at(static_cast<std::size_t>(frame)).pts * timeBase.num, timeBase.den};
 }
 
-model::Seconds FilmIndex::seconds(int frame) const { return model::Seconds(time(frame).toDouble()); }
+model::Seconds FilmIndex::seconds(int frame) const {
+    return model::Seconds(time(frame).toDouble());
+}
 
 double FilmIndex::fileRate() const {
     if (frames.size() < 2 || frames.back().pts == frames.front().pts) {
@@ -127,8 +129,8 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
     index.cutOff = stream.nb_frames > index.frameCount() && input->pb->error != 0;
     index.variableRate = intervalsVary(index.frames);
 
-    const int shownWidth = static_cast<int>(
-        std::lround(index.codedWidth * index.pixelAspect.toDouble()));
+    const int shownWidth =
+        static_cast<int>(std::lround(index.codedWidth * index.pixelAspect.toDouble()));
     const bool turned = index.rotation == 90 || index.rotation == 270;
     index.width = turned ? index.codedHeight : shownWidth;
     index.height = turned ? shownWidth : index.codedHeight;

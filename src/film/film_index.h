@@ -22,15 +22,15 @@ struct FilmIndex {
     std::string codec;
     int codedWidth = 0;
     int codedHeight = 0;
-    int width = 0;  ///< as displayed: after pixel aspect and rotation
-    int height = 0; ///< as displayed
+    int width = 0;    ///< as displayed: after pixel aspect and rotation
+    int height = 0;   ///< as displayed
     int rotation = 0; ///< clockwise degrees applied for display: 0, 90, 180 or 270
     model::Rational pixelAspect{1, 1};
     model::Rational timeBase{1, 1};
     model::Rational statedRate{0, 1}; ///< frames a second as the container states it
     std::vector<IndexedFrame> frames;
-    bool variableRate = false;  ///< frame intervals differ by more than container rounding
-    bool cutOff = false;        ///< the container promises more frames than the file holds
+    bool variableRate = false;     ///< frame intervals differ by more than container rounding
+    bool cutOff = false;           ///< the container promises more frames than the file holds
     std::int64_t lastDuration = 0; ///< duration of the last frame, in timeBase
 
     [[nodiscard]] int frameCount() const { return static_cast<int>(frames.size()); }

@@ -13,8 +13,11 @@ extern "C" {
 namespace kestrel::film {
 
 FrameReader::FrameReader(const FilmIndex& index)
-    : index_(index), input_(openInput(index.file)), frame_(av_frame_alloc()),
-      packet_(av_packet_alloc()), streamNumber_(videoStream(*input_, index.file)) {
+    : index_(index),
+      input_(openInput(index.file)),
+      frame_(av_frame_alloc()),
+      packet_(av_packet_alloc()),
+      streamNumber_(videoStream(*input_, index.file)) {
     input_->flags |= AVFMT_FLAG_GENPTS;
     const AVStream* stream = input_->streams[streamNumber_];
     const AVCodec* codec = avcodec_find_decoder(stream->codecpar->codec_id);
@@ -22,17 +25,18 @@ FrameReader::FrameReader(const FilmIndex& index)
         codec_.reset(avcodec_alloc_context3(codec));
     }
     if (!codec_ || avcodec_parameters_to_context(codec_.get(), stream->codecpar) < 0) {
-        throw model::InputError("The picture of “" + index.file.filename().string() +
-                                    "” is stored in a way that cannot be read here (" +
-                                    index.codec + ").",
-                                "The file was not changed.", "Save it as MP4 (H.264) and try again.");
+        throw model::InputError(
+            "The picture of “" + index.file.filename().string() +
+                "” is stored in a way that cannot be read here (" + index.codec + ").",
+            "The file was not changed.", "Save it as MP4 (H.264) and try again.");
     }
     codec_->pkt_timebase = stream->time_base;
     codec_->thread_count = 0; // as many as there are cores
     if (const int opened = avcodec_open2(codec_.get(), codec, nullptr); opened < 0) {
         throw model::InputError("The picture of “" + index.file.filename().string() +
                                     "” cannot be decoded (" + errorText(opened) + ").",
-                                "The file was not changed.", "Save it as MP4 (H.264) and try again.");
+                                "The file was not changed.",
+                                "Save it as MP4 (H.264) and try again.");
     }
 }
 
@@ -56,8 +60,9 @@ int FrameReader::indexOf(const AVFrame& decoded) const {
 void FrameReader::seekTo(int keyFrame) {
     // The very first frames may carry times that seeking by time cannot reach (edit lists), so the
     // start of the file is asked for as such.
-    const std::int64_t target = keyFrame == 0 ? std::numeric_limits<std::int64_t>::min()
-                                              : index_.frames[static_cast<std::size_t>(keyFrame)].pts;
+    const std::int64_t target = keyFrame == 0
+                                    ? std::numeric_limits<std::int64_t>::min()
+                                    : index_.frames[static_cast<std::size_t>(keyFrame)].pts;
     const std::int64_t latest = keyFrame == 0 ? index_.frames.front().pts : target;
     if (avformat_seek_file(input_.get(), streamNumber_, std::numeric_limits<std::int64_t>::min(),
                            keyFrame == 0 ? latest : target, latest, 0) < 0) {
@@ -99,7 +104,8 @@ const AVFrame& FrameReader::read(int frame) {
         return *frame_;
     }
     int start = keyFrameAtOrBefore(frame);
-    const bool goOn = positioned_ && lastDecoded_ >= 0 && lastDecoded_ < frame && start <= lastDecoded_;
+    const bool goOn =
+        positioned_ && lastDecoded_ >= 0 && lastDecoded_ < frame && start <= lastDecoded_;
     if (!goOn) {
         seekTo(start);
     }

@@ -32,9 +32,9 @@ class FrameReader {
     FrameHandle frame_;
     PacketHandle packet_;
     int streamNumber_ = 0;
-    int lastDecoded_ = -1;     ///< index of frame_, −1 after a seek
+    int lastDecoded_ = -1; ///< index of frame_, −1 after a seek
     bool draining_ = false;
-    bool positioned_ = false;  ///< the decoder has been set to a key frame since opening
+    bool positioned_ = false; ///< the decoder has been set to a key frame since opening
 };
 
 } // namespace kestrel::film

@@ -16,7 +16,9 @@ constexpr int readAheadFrames = 24;
 } // namespace
 
 FrameServer::FrameServer(const FilmIndex& index, Deliver deliver, std::size_t cacheBytes)
-    : index_(index), deliver_(std::move(deliver)), cacheBytes_(cacheBytes),
+    : index_(index),
+      deliver_(std::move(deliver)),
+      cacheBytes_(cacheBytes),
       thread_([this] { run(); }) {}
 
 FrameServer::~FrameServer() {

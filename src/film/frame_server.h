@@ -3,11 +3,11 @@
 #include "film/film_index.h"
 #include "film/picture.h"
 
+#include <condition_variable>
 #include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
-#include <condition_variable>
 #include <string>
 #include <thread>
 
@@ -25,7 +25,8 @@ class FrameServer {
     /// Default bound on cached pictures.
     static constexpr std::size_t defaultCacheBytes = std::size_t{768} << 20;
 
-    FrameServer(const FilmIndex& index, Deliver deliver, std::size_t cacheBytes = defaultCacheBytes);
+    FrameServer(const FilmIndex& index, Deliver deliver,
+                std::size_t cacheBytes = defaultCacheBytes);
     ~FrameServer();
     FrameServer(const FrameServer&) = delete;
     FrameServer& operator=(const FrameServer&) = delete;
@@ -52,8 +53,8 @@ class FrameServer {
     std::condition_variable wake_;
     std::map<int, PicturePtr> cache_;
     std::size_t cachedBytes_ = 0;
-    int wanted_ = -1;     ///< the wish not yet served, −1 when none
-    int current_ = 0;     ///< the last wish
+    int wanted_ = -1; ///< the wish not yet served, −1 when none
+    int current_ = 0; ///< the last wish
     int direction_ = 1;
     bool stop_ = false;
 

@@ -64,19 +64,18 @@ Picture PictureMaker::make(const AVFrame& frame) {
     picture.height = frame.height;
     picture.pixels.resize(static_cast<std::size_t>(picture.width) * picture.height);
 
-    scaler_.reset(sws_getCachedContext(scaler_.release(), frame.width, frame.height,
-                                       static_cast<AVPixelFormat>(frame.format), picture.width,
-                                       picture.height, AV_PIX_FMT_BGRA,
-                                       SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT, nullptr,
-                                       nullptr, nullptr));
+    scaler_.reset(sws_getCachedContext(
+        scaler_.release(), frame.width, frame.height, static_cast<AVPixelFormat>(frame.format),
+        picture.width, picture.height, AV_PIX_FMT_BGRA,
+        SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT, nullptr, nullptr, nullptr));
     if (!scaler_) {
         throw std::runtime_error("no conversion from pixel format " + std::to_string(frame.format));
     }
     const int* matrix = sws_getCoefficients(scalerMatrix(frame));
     const int fullRange = frame.color_range == AVCOL_RANGE_JPEG ? 1 : 0;
     constexpr int neutral = 1 << 16;
-    sws_setColorspaceDetails(scaler_.get(), matrix, fullRange, sws_getCoefficients(SWS_CS_DEFAULT), 1,
-                             0, neutral, neutral);
+    sws_setColorspaceDetails(scaler_.get(), matrix, fullRange, sws_getCoefficients(SWS_CS_DEFAULT),
+                             1, 0, neutral, neutral);
 
     const std::array<std::uint8_t*, 4> target{
         reinterpret_cast<std::uint8_t*>(picture.pixels.data()), nullptr, nullptr, nullptr};

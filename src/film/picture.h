@@ -22,7 +22,8 @@ struct Picture {
 /// scaler between frames; not thread-safe.
 class PictureMaker {
   public:
-    /// `rotation` in clockwise quarter turns times 90; `pixelAspect` is width over height of a pixel.
+    /// `rotation` in clockwise quarter turns times 90; `pixelAspect` is width over height of a
+    /// pixel.
     PictureMaker(int rotation, double pixelAspect);
 
     /// Throws std::runtime_error when FFmpeg knows no conversion from the frame's format.

@@ -15,8 +15,8 @@ std::string_view name(Confidence confidence);
 /// A fault seen in a rep.
 struct Fault {
     std::string faultId;
-    std::vector<Reading> evidence;      ///< the readings beyond their range
-    std::vector<std::string> denials;   ///< observations answered "no" that speak for the fault
+    std::vector<Reading> evidence;    ///< the readings beyond their range
+    std::vector<std::string> denials; ///< observations answered "no" that speak for the fault
     Confidence confidence = Confidence::possible;
     double size = 0.0;                  ///< distance beyond the range in units of u95
     std::vector<std::string> leadsTo;   ///< faults also seen here that follow from this one

@@ -11,7 +11,8 @@ class InputError : public std::runtime_error {
   public:
     InputError(std::string whatHappened, std::string whatIsSafe, std::string whatToDo)
         : std::runtime_error(whatHappened + " " + whatIsSafe + " " + whatToDo),
-          happened_(std::move(whatHappened)), safe_(std::move(whatIsSafe)),
+          happened_(std::move(whatHappened)),
+          safe_(std::move(whatIsSafe)),
           todo_(std::move(whatToDo)) {}
 
     [[nodiscard]] const std::string& happened() const { return happened_; }

@@ -51,13 +51,19 @@ constexpr std::array sourceNames{
     std::pair{Source::interpolated, std::string_view("interpolated")},
 };
 
-const Entry& entryOf(Landmark landmark) { return entries.at(static_cast<std::size_t>(landmark)); }
+const Entry& entryOf(Landmark landmark) {
+    return entries.at(static_cast<std::size_t>(landmark));
+}
 
 } // namespace
 
-std::span<const Landmark> allLandmarks() { return landmarkOrder; }
+std::span<const Landmark> allLandmarks() {
+    return landmarkOrder;
+}
 
-std::string_view name(Landmark landmark) { return entryOf(landmark).name; }
+std::string_view name(Landmark landmark) {
+    return entryOf(landmark).name;
+}
 
 std::optional<Landmark> landmarkFromName(std::string_view text) {
     const auto* found = std::find_if(entries.begin(), entries.end(),
@@ -65,7 +71,9 @@ std::optional<Landmark> landmarkFromName(std::string_view text) {
     return found == entries.end() ? std::nullopt : std::optional(found->landmark);
 }
 
-Landmark mirrored(Landmark landmark) { return entryOf(landmark).mirror; }
+Landmark mirrored(Landmark landmark) {
+    return entryOf(landmark).mirror;
+}
 
 std::optional<Side> sideOf(Landmark landmark) {
     if (name(landmark).starts_with("left_")) {

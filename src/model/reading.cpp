@@ -17,7 +17,9 @@ constexpr std::array unitNames{
 
 } // namespace
 
-std::string_view name(Unit unit) { return unitNames.at(static_cast<std::size_t>(unit)).second; }
+std::string_view name(Unit unit) {
+    return unitNames.at(static_cast<std::size_t>(unit)).second;
+}
 
 std::optional<Unit> unitFromName(std::string_view text) {
     for (const auto& [unit, unitName] : unitNames) {

@@ -16,7 +16,9 @@ constexpr std::array viewNames{
 
 } // namespace
 
-std::string_view name(Hand hand) { return hand == Hand::right ? "right" : "left"; }
+std::string_view name(Hand hand) {
+    return hand == Hand::right ? "right" : "left";
+}
 
 std::string_view name(View view) {
     for (const auto& [value, text] : viewNames) {

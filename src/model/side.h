@@ -8,7 +8,9 @@ namespace kestrel::model {
 
 enum class Side { left, right };
 
-constexpr Side opposite(Side s) { return s == Side::left ? Side::right : Side::left; }
+constexpr Side opposite(Side s) {
+    return s == Side::left ? Side::right : Side::left;
+}
 
 /// The player's throwing or hitting hand.
 enum class Hand { right, left };

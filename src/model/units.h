@@ -32,7 +32,9 @@ using Seconds = Quantity<struct SecondsTag>;
 using Degrees = Quantity<struct DegreesTag>;
 using Metres = Quantity<struct MetresTag>;
 
-constexpr double toRadians(Degrees angle) { return angle.value * std::numbers::pi / 180.0; }
+constexpr double toRadians(Degrees angle) {
+    return angle.value * std::numbers::pi / 180.0;
+}
 constexpr Degrees degreesFromRadians(double radians) {
     return Degrees(radians * 180.0 / std::numbers::pi);
 }
@@ -60,6 +62,8 @@ struct Point2 {
     friend constexpr Point2 operator*(Point2 a, double k) { return {a.x * k, a.y * k}; }
 };
 
-inline double length(Point2 v) { return std::hypot(v.x, v.y); }
+inline double length(Point2 v) {
+    return std::hypot(v.x, v.y);
+}
 
 } // namespace kestrel::model

@@ -5,8 +5,12 @@
 namespace kestrel::motion {
 namespace {
 
-double cross(Point2 u, Point2 v) { return u.x * v.y - u.y * v.x; }
-double dot(Point2 u, Point2 v) { return u.x * v.x + u.y * v.y; }
+double cross(Point2 u, Point2 v) {
+    return u.x * v.y - u.y * v.x;
+}
+double dot(Point2 u, Point2 v) {
+    return u.x * v.x + u.y * v.y;
+}
 
 Degrees unsignedAngle(Point2 u, Point2 v) {
     return model::degreesFromRadians(std::atan2(std::abs(cross(u, v)), dot(u, v)));
@@ -32,7 +36,9 @@ Degrees lean(Point2 bottom, Point2 top, int sign) {
     return model::degreesFromRadians(std::atan2(sign * d.x, -d.y));
 }
 
-Degrees angleBetween(Point2 a, Point2 b, Point2 c, Point2 d) { return unsignedAngle(b - a, d - c); }
+Degrees angleBetween(Point2 a, Point2 b, Point2 c, Point2 d) {
+    return unsignedAngle(b - a, d - c);
+}
 
 Degrees layBack(Point2 elbow, Point2 wrist, Point2 hip, Point2 neck, int sign) {
     const Degrees back = lean(hip, neck, sign) - lean(elbow, wrist, sign);
@@ -40,8 +46,12 @@ Degrees layBack(Point2 elbow, Point2 wrist, Point2 hip, Point2 neck, int sign) {
     return Degrees(90.0 + turned);
 }
 
-double offsetAlong(Point2 from, Point2 to, int sign) { return sign * (to.x - from.x); }
+double offsetAlong(Point2 from, Point2 to, int sign) {
+    return sign * (to.x - from.x);
+}
 
-double heightAbove(Point2 from, Point2 to) { return from.y - to.y; }
+double heightAbove(Point2 from, Point2 to) {
+    return from.y - to.y;
+}
 
 } // namespace kestrel::motion

@@ -31,7 +31,8 @@ Degrees jointAngleRms(Degrees seen, Degrees sd) {
             const double a = toRadians(sd * first.at);
             const double b = toRadians(sd * second.at);
             const double cosine = std::cos(a) * std::cos(b) * cosSeen + std::sin(a) * std::sin(b);
-            const Degrees real = model::degreesFromRadians(std::acos(std::clamp(cosine, -1.0, 1.0)));
+            const Degrees real =
+                model::degreesFromRadians(std::acos(std::clamp(cosine, -1.0, 1.0)));
             const double error = (real - seen).value;
             sum += first.weight * second.weight * error * error;
         }
@@ -56,7 +57,9 @@ Degrees leanRms(Degrees sd) {
         std::atan(std::tan(toRadians(sd)) * std::tan(toRadians(offSquareSd))));
 }
 
-double offsetRms(double depthSd) { return depthSd * std::tan(toRadians(offSquareSd)); }
+double offsetRms(double depthSd) {
+    return depthSd * std::tan(toRadians(offSquareSd));
+}
 
 double distanceRelativeRms(Degrees sd) {
     double sum = 0.0;

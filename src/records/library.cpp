@@ -68,8 +68,8 @@ Library::Library(const std::filesystem::path& folder) : folder_(folder) {
         fs::permissions(folder_, fs::perms::owner_all);
         fs::permissions(clipFolder(), fs::perms::owner_all);
         const fs::path file = folder_ / "library.sqlite";
-        database_ = std::make_unique<SQLite::Database>(
-            file.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        database_ = std::make_unique<SQLite::Database>(file.string(), SQLite::OPEN_READWRITE |
+                                                                          SQLite::OPEN_CREATE);
         fs::permissions(file, fs::perms::owner_read | fs::perms::owner_write);
         constexpr int busyMilliseconds = 3000;
         database_->setBusyTimeout(busyMilliseconds);
@@ -197,12 +197,11 @@ std::optional<model::Clip> Library::clipByHash(Id playerId, const std::string& s
 }
 
 Id Library::save(const model::Clip& clip) {
-    Statement row(*database_,
-                  "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
-                  "capture_rate, view) VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?) "
-                  "ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
-                  "filmed = excluded.filmed, capture_rate = excluded.capture_rate, "
-                  "view = excluded.view");
+    Statement row(*database_, "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
+                              "capture_rate, view) VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?) "
+                              "ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
+                              "filmed = excluded.filmed, capture_rate = excluded.capture_rate, "
+                              "view = excluded.view");
     row.bind(1, clip.id);
     row.bind(2, clip.playerId);
     row.bind(3, clip.title);
@@ -300,7 +299,8 @@ Id Library::save(const model::Rep& rep) {
 
 void Library::setPosition(Id repId, const std::string& position, std::optional<int> frame) {
     if (frame) {
-        run(*database_, "INSERT OR REPLACE INTO position VALUES (?, ?, ?)", repId, position, *frame);
+        run(*database_, "INSERT OR REPLACE INTO position VALUES (?, ?, ?)", repId, position,
+            *frame);
     } else {
         run(*database_, "DELETE FROM position WHERE rep_id = ? AND position = ?", repId, position);
     }

@@ -89,15 +89,17 @@ CREATE TABLE setting (
 
 } // namespace
 
-int schemaVersion() { return static_cast<int>(migrations.size()); }
+int schemaVersion() {
+    return static_cast<int>(migrations.size());
+}
 
 void migrate(SQLite::Database& database, const std::filesystem::path& file) {
     int version = database.execAndGet("PRAGMA user_version").getInt();
     if (version > schemaVersion()) {
-        throw model::InputError(
-            "This library was made by a newer Jolly Kestrel (format " + std::to_string(version) +
-                ", this program knows " + std::to_string(schemaVersion()) + ").",
-            "The library was not touched.", "Open it with the newer program.");
+        throw model::InputError("This library was made by a newer Jolly Kestrel (format " +
+                                    std::to_string(version) + ", this program knows " +
+                                    std::to_string(schemaVersion()) + ").",
+                                "The library was not touched.", "Open it with the newer program.");
     }
     for (; version < schemaVersion(); ++version) {
         if (version > 0) {

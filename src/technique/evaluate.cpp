@@ -147,8 +147,8 @@ const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::str
                                        *c.ageYears <= range.ageTo.value_or(200));
         const bool fits = ageFits && (range.school.empty() || schools.contains(range.school)) &&
                           (range.variant.empty() || range.variant == c.variant);
-        const int conditions = (aged ? 1 : 0) + (range.school.empty() ? 0 : 1) +
-                               (range.variant.empty() ? 0 : 1);
+        const int conditions =
+            (aged ? 1 : 0) + (range.school.empty() ? 0 : 1) + (range.variant.empty() ? 0 : 1);
         if (fits && conditions > bestConditions) {
             best = &range;
             bestConditions = conditions;
@@ -188,9 +188,9 @@ class Evaluation {
     void readTime(const Measure& measure, model::Reading& reading) const {
         for (const std::string* position : {&measure.from, &measure.at}) {
             if (!rep_.positions.contains(*position)) {
-                reading.missing = MissingReason{
-                    MissingReason::Kind::positionNotSet,
-                    "“" + findPosition(pack_, *position)->name + "” is not set on this rep yet."};
+                reading.missing = MissingReason{MissingReason::Kind::positionNotSet,
+                                                "“" + findPosition(pack_, *position)->name +
+                                                    "” is not set on this rep yet."};
                 return;
             }
         }
@@ -217,10 +217,10 @@ class Evaluation {
         for (const model::View view : measure.views) {
             valid += (valid.empty() ? "" : " or ") + viewText(view);
         }
-        reading.missing = MissingReason{MissingReason::Kind::invalidView,
-                                        "It can be read from the " + valid +
-                                            "; this clip was filmed from the " +
-                                            viewText(*c_.view) + ", where it does not show."};
+        reading.missing =
+            MissingReason{MissingReason::Kind::invalidView,
+                          "It can be read from the " + valid + "; this clip was filmed from the " +
+                              viewText(*c_.view) + ", where it does not show."};
         return false;
     }
 
@@ -244,8 +244,7 @@ class Evaluation {
         ResolvedPoints heightPath;
         if (measure.kind->needsBodyHeight) {
             std::optional<MissingReason> why;
-            auto resolved =
-                resolve(pack_.bodyHeight.path, pack_.bodyHeight.at, rep_, inputs, why);
+            auto resolved = resolve(pack_.bodyHeight.path, pack_.bodyHeight.at, rep_, inputs, why);
             if (!resolved) {
                 reading.missing = MissingReason{
                     MissingReason::Kind::noBodyHeight,
@@ -261,10 +260,9 @@ class Evaluation {
         const auto kindValue = [&](const ResolvedPoints& points, const Eigen::VectorXd& x,
                                    double heightFactor) {
             const std::vector<Point2> p = pointsAt(points, x);
-            const double height =
-                heightPath.empty()
-                    ? 0.0
-                    : heightFactor * pathLength(heightPath, x) / pack_.bodyHeight.fraction;
+            const double height = heightPath.empty() ? 0.0
+                                                     : heightFactor * pathLength(heightPath, x) /
+                                                           pack_.bodyHeight.fraction;
             return measure.kind->value(KindInput{p, height, sign});
         };
         const auto value = [&](const Eigen::VectorXd& x, double heightFactor) {

@@ -16,9 +16,9 @@ namespace kestrel::technique {
 /// Everything but the marks that a judgement depends on.
 struct Circumstances {
     model::Hand hand = model::Hand::right;
-    std::optional<model::View> view;   ///< unset: nothing but times can be read
-    std::set<std::string> schools;     ///< chosen; the pack's defaults fill the rest
-    std::optional<int> ageYears;       ///< unset: ranges for all ages only
+    std::optional<model::View> view; ///< unset: nothing but times can be read
+    std::set<std::string> schools;   ///< chosen; the pack's defaults fill the rest
+    std::optional<int> ageYears;     ///< unset: ranges for all ages only
     std::string variant;
     model::ClipTime time;
 };

@@ -21,7 +21,8 @@ nlohmann::json parse(const std::filesystem::path& file) {
     try {
         return nlohmann::json::parse(text);
     } catch (const nlohmann::json::parse_error& error) {
-        const auto end = text.begin() + static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));
+        const auto end =
+            text.begin() + static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));
         const auto line = 1 + std::count(text.begin(), end, '\n');
         throw dataError(file, "line " + std::to_string(line),
                         "it is not well-formed JSON (a comma, bracket or quotation mark is missing "

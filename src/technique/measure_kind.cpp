@@ -26,8 +26,9 @@ constexpr std::array<Pair, 2> jointPairs{{{1, 0}, {1, 2}}};
 constexpr std::array<Pair, 2> twoPairs{{{0, 1}, {2, 3}}};
 constexpr std::array<Pair, 1> secondPair{{{2, 3}}};
 
-Degrees tilt(const OutOfPlane& o) { return Degrees(o.segmentDeg); }
-
+Degrees tilt(const OutOfPlane& o) {
+    return Degrees(o.segmentDeg);
+}
 
 /// A reference line through `at`, as long as the line it is compared with.
 Segment levelLine(Point2 at, double halfLength, double towards) {
@@ -51,7 +52,8 @@ double betweenValue(const KindInput& in) {
 
 double betweenOutOfPlane(const KindInput& in, const OutOfPlane& o) {
     return motion::jointAngleRms(
-               motion::angleBetween(in.points[0], in.points[1], in.points[2], in.points[3]), tilt(o))
+               motion::angleBetween(in.points[0], in.points[1], in.points[2], in.points[3]),
+               tilt(o))
         .value;
 }
 
@@ -99,7 +101,9 @@ double distanceOutOfPlane(const KindInput& in, const OutOfPlane& o) {
     return distanceValue(in) * motion::distanceRelativeRms(tilt(o));
 }
 
-Shapes gapShapes(const KindInput& in) { return {Gap{in.points[0], in.points[1]}}; }
+Shapes gapShapes(const KindInput& in) {
+    return {Gap{in.points[0], in.points[1]}};
+}
 
 double ratioValue(const KindInput& in) {
     return model::length(in.points[1] - in.points[0]) / model::length(in.points[3] - in.points[2]);
@@ -129,9 +133,15 @@ Shapes heightShapes(const KindInput& in) {
     return {Segment{p[0], corner, Role::reference}, Gap{corner, p[1]}};
 }
 
-double noValue(const KindInput&) { return 0.0; }
-double noOutOfPlane(const KindInput&, const OutOfPlane&) { return 0.0; }
-Shapes noShapes(const KindInput&) { return {}; }
+double noValue(const KindInput&) {
+    return 0.0;
+}
+double noOutOfPlane(const KindInput&, const OutOfPlane&) {
+    return 0.0;
+}
+Shapes noShapes(const KindInput&) {
+    return {};
+}
 
 const std::array kinds{
     MeasureKind{"interior_angle", Unit::degrees, "end, joint, end", 3, false, false,
@@ -144,46 +154,70 @@ const std::array kinds{
                     return motion::flexion(in.points[0], in.points[1], in.points[2]).value;
                 },
                 jointOutOfPlane, jointShapes, jointPairs},
-    MeasureKind{"elevation", Unit::degrees, "from, to", 2, false, false,
-                [](const KindInput& in) {
-                    return motion::elevation(in.points[0], in.points[1]).value;
-                },
-                elevationOutOfPlane, elevationShapes, onePair},
-    MeasureKind{"lean", Unit::degrees, "bottom, top", 2, false, true,
-                [](const KindInput& in) {
-                    return motion::lean(in.points[0], in.points[1], in.sign).value;
-                },
-                [](const KindInput&, const OutOfPlane& o) { return motion::leanRms(tilt(o)).value; },
-                leanShapes, onePair},
+    MeasureKind{
+        "elevation", Unit::degrees, "from, to", 2, false, false,
+        [](const KindInput& in) { return motion::elevation(in.points[0], in.points[1]).value; },
+        elevationOutOfPlane, elevationShapes, onePair},
+    MeasureKind{
+        "lean", Unit::degrees, "bottom, top", 2, false, true,
+        [](const KindInput& in) { return motion::lean(in.points[0], in.points[1], in.sign).value; },
+        [](const KindInput&, const OutOfPlane& o) { return motion::leanRms(tilt(o)).value; },
+        leanShapes, onePair},
     MeasureKind{"angle_between", Unit::degrees, "from, to, from, to", 4, false, false, betweenValue,
                 betweenOutOfPlane, betweenShapes, twoPairs},
     MeasureKind{"lay_back", Unit::degrees, "elbow, wrist, hip, neck", 4, false, true, layBackValue,
                 betweenOutOfPlane, layBackShapes, twoPairs},
-    MeasureKind{"distance", Unit::bodyHeights, "from, to", 2, true, false, distanceValue,
-                distanceOutOfPlane, gapShapes, {}},
+    MeasureKind{"distance",
+                Unit::bodyHeights,
+                "from, to",
+                2,
+                true,
+                false,
+                distanceValue,
+                distanceOutOfPlane,
+                gapShapes,
+                {}},
     MeasureKind{"ratio", Unit::ratio, "from, to, from, to", 4, false, false, ratioValue,
                 ratioOutOfPlane, ratioShapes, secondPair},
-    MeasureKind{"offset_to_target", Unit::bodyHeights, "from, to", 2, true, true,
+    MeasureKind{"offset_to_target",
+                Unit::bodyHeights,
+                "from, to",
+                2,
+                true,
+                true,
                 [](const KindInput& in) {
                     return motion::offsetAlong(in.points[0], in.points[1], in.sign) /
                            in.bodyHeightPx;
                 },
-                offsetOutOfPlane, alongShapes, {}},
-    MeasureKind{"height_above", Unit::bodyHeights, "from, to", 2, true, false,
+                offsetOutOfPlane,
+                alongShapes,
+                {}},
+    MeasureKind{"height_above",
+                Unit::bodyHeights,
+                "from, to",
+                2,
+                true,
+                false,
                 [](const KindInput& in) {
                     return motion::heightAbove(in.points[0], in.points[1]) / in.bodyHeightPx;
                 },
-                offsetOutOfPlane, heightShapes, {}},
+                offsetOutOfPlane,
+                heightShapes,
+                {}},
 };
 
-const MeasureKind time{"time_between", Unit::milliseconds, "", 0, false, false, noValue,
-                       noOutOfPlane,   noShapes,           {}};
+const MeasureKind time{"time_between", Unit::milliseconds, "",       0, false, false,
+                       noValue,        noOutOfPlane,       noShapes, {}};
 
 } // namespace
 
-std::span<const MeasureKind> pointKinds() { return kinds; }
+std::span<const MeasureKind> pointKinds() {
+    return kinds;
+}
 
-const MeasureKind& timeKind() { return time; }
+const MeasureKind& timeKind() {
+    return time;
+}
 
 const MeasureKind* findKind(std::string_view id) {
     if (id == time.id) {

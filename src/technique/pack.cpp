@@ -16,7 +16,9 @@ template <class T> const T* byId(const std::vector<T>& items, std::string_view i
 const Position* findPosition(const Pack& pack, std::string_view id) {
     return byId(pack.positions, id);
 }
-const Measure* findMeasure(const Pack& pack, std::string_view id) { return byId(pack.measures, id); }
+const Measure* findMeasure(const Pack& pack, std::string_view id) {
+    return byId(pack.measures, id);
+}
 const FaultDefinition* findFault(const Pack& pack, std::string_view id) {
     return byId(pack.faults, id);
 }

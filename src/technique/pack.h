@@ -12,8 +12,8 @@
 #include <utility>
 #include <vector>
 
-/// A technique pack: positions, measures, ranges, faults of one technique, as data. The JSON form is
-/// described by packs/schema/technique.schema.json; docs/architecture.md tells how to write one.
+/// A technique pack: positions, measures, ranges, faults of one technique, as data. The JSON form
+/// is described by packs/schema/technique.schema.json; docs/architecture.md tells how to write one.
 namespace kestrel::technique {
 
 struct MeasureKind;
@@ -23,8 +23,9 @@ enum class RoleSide { dominant, other };
 
 /// A point of a measure: weighted landmarks by role name, at a position or the measure's own.
 struct PointExpression {
-    std::vector<std::pair<std::string, double>> terms; ///< role landmark name, weight; weights sum 1
-    std::string position;                              ///< empty: where the measure is taken
+    std::vector<std::pair<std::string, double>>
+        terms;            ///< role landmark name, weight; weights sum 1
+    std::string position; ///< empty: where the measure is taken
 };
 
 struct Position {

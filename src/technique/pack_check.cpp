@@ -64,8 +64,9 @@ class Check {
 
     void needLandmark(const std::string& roleName, const std::string& place) const {
         if (!landmarkForRole(pack_, roleName, model::Hand::right)) {
-            fail(place, "“" + roleName + "” is no landmark: neither a midline name nor a role of "
-                                         "this pack with a body part");
+            fail(place, "“" + roleName +
+                            "” is no landmark: neither a midline name nor a role of "
+                            "this pack with a body part");
         }
     }
 
@@ -73,8 +74,8 @@ class Check {
         for (std::size_t i = 0; i < pack_.positions.size(); ++i) {
             const Position& position = pack_.positions[i];
             for (std::size_t l = 0; l < position.landmarks.size(); ++l) {
-                needLandmark(position.landmarks[l], "/positions/" + std::to_string(i) +
-                                                        "/landmarks/" + std::to_string(l));
+                needLandmark(position.landmarks[l],
+                             "/positions/" + std::to_string(i) + "/landmarks/" + std::to_string(l));
             }
         }
     }
@@ -193,7 +194,9 @@ class Check {
 
 } // namespace
 
-void checkPack(const Pack& pack) { Check(pack).all(); }
+void checkPack(const Pack& pack) {
+    Check(pack).all();
+}
 
 Pack loadPack(const std::filesystem::path& file, const std::filesystem::path& schemaFile) {
     Pack pack = packFromJson(readChecked(file, schemaFile), file);

@@ -8,7 +8,9 @@ namespace {
 
 using nlohmann::json;
 
-std::string text(const json& object, const char* key) { return object.value(key, std::string()); }
+std::string text(const json& object, const char* key) {
+    return object.value(key, std::string());
+}
 
 std::vector<std::string> texts(const json& object, const char* key) {
     return object.value(key, std::vector<std::string>());

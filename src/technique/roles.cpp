@@ -35,9 +35,8 @@ std::string roleName(const Pack& pack, const Position* position, model::Landmark
                      model::Hand hand) {
     if (position != nullptr) {
         const auto listed = std::find_if(
-            position->landmarks.begin(), position->landmarks.end(), [&](const std::string& name) {
-                return landmarkForRole(pack, name, hand) == landmark;
-            });
+            position->landmarks.begin(), position->landmarks.end(),
+            [&](const std::string& name) { return landmarkForRole(pack, name, hand) == landmark; });
         if (listed != position->landmarks.end()) {
             return *listed;
         }

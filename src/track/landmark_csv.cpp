@@ -84,8 +84,9 @@ class Reader {
             if (has(source_)) {
                 const auto source = model::sourceFromName(text(source_));
                 if (!source) {
-                    fail("“" + text(source_) + "” is no source (placed, tracked, proposed, "
-                                               "interpolated)");
+                    fail("“" + text(source_) +
+                         "” is no source (placed, tracked, proposed, "
+                         "interpolated)");
                 }
                 point.source = *source;
             }
@@ -153,8 +154,8 @@ class Reader {
 
 std::string shortest(double value) {
     std::string text(32, '\0');
-    const auto [end, error] = std::to_chars(text.data(), text.data() + text.size(), value,
-                                            std::chars_format::fixed, 4);
+    const auto [end, error] =
+        std::to_chars(text.data(), text.data() + text.size(), value, std::chars_format::fixed, 4);
     text.resize(error == std::errc() ? static_cast<std::size_t>(end - text.data()) : 0);
     return text;
 }

@@ -1,0 +1,26 @@
+#pragma once
+
+#include "demo/raster.h"
+#include "demo/skeleton.h"
+
+#include <vector>
+
+/// The synthetic player's body, clothes, glove and ball as meshes around the bones.
+namespace kestrel::demo {
+
+/// Colours of one made-up player.
+struct Outfit {
+    Colour skin = {0.62F, 0.40F, 0.29F};
+    Colour hair = {0.07F, 0.05F, 0.04F};
+    Colour cap = {0.09F, 0.13F, 0.22F};
+    Colour shirt = {0.10F, 0.16F, 0.28F};
+    Colour trousers = {0.55F, 0.55F, 0.53F};
+    Colour socks = {0.09F, 0.13F, 0.22F};
+    Colour shoes = {0.65F, 0.65F, 0.66F};
+    Colour glove = {0.30F, 0.15F, 0.07F};
+};
+
+/// The meshes of a player of `heightM` in that pose; the glove is on the hand that does not throw.
+std::vector<Mesh> figure(const Pose& pose, double heightM, model::Hand hand, const Outfit& outfit);
+
+} // namespace kestrel::demo

@@ -1,0 +1,203 @@
+#include "demo/film_render.h"
+
+#include "demo/field.h"
+#include "film/video_writer.h"
+
+#include <algorithm>
+#include <cmath>
+#include <future>
+#include <random>
+#include <thread>
+
+namespace kestrel::demo {
+namespace {
+
+struct Box {
+    int left = 0;
+    int top = 0;
+    int right = 0; ///< one past
+    int bottom = 0;
+};
+
+/// Where player, ball and shadow can be in the picture at these instants.
+Box boxAround(const std::vector<Pose>& poses, const Camera& camera, const Light& light,
+              double heightM) {
+    double left = 1e9;
+    double right = -1e9;
+    double top = 1e9;
+    double bottom = -1e9;
+    double margin = 0.0;
+    for (const Pose& pose : poses) {
+        for (const Vector& point : pose.points) {
+            const Vector onGround =
+                point - std::max(0.0, point.z()) / light.toSun.z() * light.toSun;
+            for (const Vector& p : {point, onGround}) {
+                if (const auto at = camera.project(p)) {
+                    left = std::min(left, at->x);
+                    right = std::max(right, at->x);
+                    top = std::min(top, at->y);
+                    bottom = std::max(bottom, at->y);
+                    // Flesh, glove and peak reach at most this far beyond the landmarks.
+                    margin =
+                        std::max(margin, 0.13 * heightM * camera.focalPx / camera.inCamera(p).z());
+                }
+            }
+        }
+    }
+    const auto clamped = [](double v, int most) {
+        return static_cast<int>(std::clamp(v, 0.0, static_cast<double>(most)));
+    };
+    return {clamped(left - margin, camera.width), clamped(top - margin, camera.height),
+            clamped(right + margin + 1.0, camera.width),
+            clamped(bottom + margin + 1.0, camera.height)};
+}
+
+/// Linear light to an 8-bit sRGB step, not yet rounded (IEC 61966-2-1).
+float toSrgb(float light) {
+    const float v = std::clamp(light, 0.0F, 1.0F);
+    return 255.0F * (v <= 0.0031308F ? 12.92F * v : 1.055F * std::pow(v, 1.0F / 2.4F) - 0.055F);
+}
+
+/// toSrgb by table: pow for every pixel of every frame would cost more than the drawing.
+class Srgb {
+  public:
+    Srgb() {
+        for (std::size_t i = 0; i < table_.size(); ++i) {
+            table_[i] = toSrgb(static_cast<float>(i) / static_cast<float>(table_.size() - 1));
+        }
+    }
+    [[nodiscard]] float operator()(float light) const {
+        const float place = std::clamp(light, 0.0F, 1.0F) * static_cast<float>(table_.size() - 1);
+        return table_[static_cast<std::size_t>(place + 0.5F)];
+    }
+
+  private:
+    std::array<float, 8192> table_{};
+};
+
+film::Picture developed(const std::vector<Colour>& light, const FilmSpec& spec, int number) {
+    static const Srgb srgb;
+    film::Picture picture;
+    picture.width = spec.width;
+    picture.height = spec.height;
+    picture.pixels.resize(light.size());
+    // Sensor noise from a drawn table walked with a random stride: independent enough for pixels.
+    std::mt19937 random(spec.pitcher.seed * 7919U + static_cast<std::uint32_t>(number));
+    std::normal_distribution<float> normal(0.0F, static_cast<float>(spec.noise));
+    std::array<float, 4093> table{};
+    std::generate(table.begin(), table.end(), [&] { return normal(random); });
+    std::minstd_rand jump(random());
+    std::size_t place = 0;
+    for (std::size_t i = 0; i < light.size(); ++i) {
+        std::uint32_t pixel = 0xFFU;
+        if (i % 61 == 0) {
+            place = jump() % table.size();
+        }
+        for (int channel = 0; channel < 3; ++channel) {
+            place = place + 1 == table.size() ? 0 : place + 1;
+            const float value = srgb(light[i][channel]) + table[place];
+            pixel = (pixel << 8U) |
+                    static_cast<std::uint32_t>(std::clamp(std::lround(value), 0L, 255L));
+        }
+        picture.pixels[i] = pixel;
+    }
+    return picture;
+}
+
+} // namespace
+
+Camera cameraOf(const FilmSpec& spec) {
+    return openSideCamera(spec.pitcher.hand, spec.pitcher.heightM, spec.distanceM, spec.width,
+                          spec.height, spec.bodyFraction);
+}
+
+int frameCount(const FilmSpec& spec) {
+    return static_cast<int>(std::floor((spec.toS - spec.fromS) * spec.captureRate + 1e-9)) + 1;
+}
+
+double frameTime(const FilmSpec& spec, int frame) {
+    return spec.fromS + frame / spec.captureRate;
+}
+
+FrameRenderer::FrameRenderer(const FilmSpec& spec)
+    : spec_(spec), motion_(spec.pitcher), camera_(cameraOf(spec)) {
+    // The sun stands behind the camera's shoulder, so that the side that is filmed is lit.
+    light_.toSun.y() = std::copysign(light_.toSun.y(), camera_.position.y());
+    field_ = fieldPicture(camera_, light_, 17U);
+}
+
+film::Picture FrameRenderer::frame(int number) const {
+    // Instants over the exposure, each with its own sub-pixel shift: motion blur and anti-aliasing
+    // in one average. The shifts are a Halton sequence and average to nothing.
+    constexpr int instants = 8;
+    static constexpr std::array<model::Point2, instants> shifts{{{0.0, -0.17},
+                                                                 {-0.25, 0.17},
+                                                                 {0.25, -0.39},
+                                                                 {-0.375, -0.06},
+                                                                 {0.125, 0.28},
+                                                                 {-0.125, -0.28},
+                                                                 {0.375, 0.06},
+                                                                 {0.0, 0.39}}};
+    std::vector<Pose> poses;
+    for (int i = 0; i < instants; ++i) {
+        const double within = (i + 0.5) / instants - 0.5;
+        poses.push_back(motion_.pose(frameTime(spec_, number) + within * spec_.exposureS));
+    }
+    const Box box = boxAround(poses, camera_, light_, spec_.pitcher.heightM);
+    std::vector<Colour> light = field_;
+    Canvas canvas(box.left, box.top, box.right - box.left, box.bottom - box.top);
+    std::vector<Colour> sum(static_cast<std::size_t>(canvas.width()) * canvas.height(),
+                            Colour::Zero());
+    const auto fieldAt = [&](std::size_t offset) -> const Colour& {
+        const std::size_t x = canvas.left() + offset % canvas.width();
+        const std::size_t y = canvas.top() + offset / canvas.width();
+        return field_[y * spec_.width + x];
+    };
+    constexpr float lightInShadow = 0.48F; // sky without sun
+    for (int i = 0; i < instants; ++i) {
+        canvas.clear();
+        for (const Mesh& mesh :
+             figure(poses[i], spec_.pitcher.heightM, spec_.pitcher.hand, spec_.outfit)) {
+            canvas.draw(mesh, camera_, light_, shifts[i]);
+            canvas.drawShadow(mesh, camera_, light_, shifts[i]);
+        }
+        for (std::size_t offset = 0; offset < sum.size(); ++offset) {
+            if (canvas.covered(offset)) {
+                sum[offset] += canvas.colour(offset);
+            } else {
+                sum[offset] += (canvas.inShadow(offset) ? lightInShadow : 1.0F) * fieldAt(offset);
+            }
+        }
+    }
+    for (std::size_t offset = 0; offset < sum.size(); ++offset) {
+        const std::size_t x = canvas.left() + offset % canvas.width();
+        const std::size_t y = canvas.top() + offset / canvas.width();
+        light[y * spec_.width + x] = sum[offset] / static_cast<float>(instants);
+    }
+    return developed(light, spec_, number);
+}
+
+bool renderFilm(const FilmSpec& spec, const std::filesystem::path& file,
+                const FrameProgress& progress) {
+    const FrameRenderer renderer(spec);
+    film::VideoWriter writer(file, spec.width, spec.height, spec.fileRate, spec.quality);
+    const int all = frameCount(spec);
+    const int atOnce = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
+    for (int next = 0; next < all; next += atOnce) {
+        std::vector<std::future<film::Picture>> pictures;
+        for (int number = next; number < std::min(all, next + atOnce); ++number) {
+            pictures.push_back(std::async(std::launch::async,
+                                          [&renderer, number] { return renderer.frame(number); }));
+        }
+        for (auto& picture : pictures) {
+            writer.write(picture.get());
+        }
+        if (progress && !progress(std::min(all, next + atOnce), all)) {
+            return false;
+        }
+    }
+    writer.finish();
+    return true;
+}
+
+} // namespace kestrel::demo

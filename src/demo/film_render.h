@@ -1,0 +1,65 @@
+#pragma once
+
+#include "demo/figure.h"
+#include "demo/pitch_motion.h"
+#include "film/picture.h"
+#include "model/units.h"
+
+#include <cstdint>
+#include <filesystem>
+#include <functional>
+#include <vector>
+
+/// The synthetic player filmed: motion blur over the exposure, sensor noise, H.264.
+namespace kestrel::demo {
+
+struct FilmSpec {
+    PitcherSpec pitcher;
+    Outfit outfit;
+    int width = 1280;
+    int height = 720;
+    double distanceM = 12.0;
+    double bodyFraction = 0.62;       ///< standing height over picture height
+    double captureRate = 120.0;       ///< frames a second on the field
+    model::Rational fileRate{120, 1}; ///< frames a second of the file
+    double exposureS = 1.0 / 500.0;
+    double noise = 2.0;                ///< standard deviation of sensor noise, 8-bit steps
+    int quality = 23;                  ///< see film::VideoWriter
+    double fromS = PitchMotion::begin; ///< first frame, seconds from release
+    double toS = PitchMotion::end;     ///< no frame after this
+};
+
+/// The camera of that film.
+Camera cameraOf(const FilmSpec& spec);
+
+int frameCount(const FilmSpec& spec);
+
+/// Middle of the exposure of a frame, in seconds from release.
+double frameTime(const FilmSpec& spec, int frame);
+
+/// Renders single frames; keeps the field between them. Safe to use from several threads.
+class FrameRenderer {
+  public:
+    explicit FrameRenderer(const FilmSpec& spec);
+
+    [[nodiscard]] film::Picture frame(int number) const;
+    [[nodiscard]] const PitchMotion& motion() const { return motion_; }
+    [[nodiscard]] const Camera& camera() const { return camera_; }
+
+  private:
+    FilmSpec spec_;
+    PitchMotion motion_;
+    Camera camera_;
+    Light light_;
+    std::vector<Colour> field_;
+};
+
+/// Called with frames done and frames in all; returning false cancels.
+using FrameProgress = std::function<bool(int done, int all)>;
+
+/// Renders the whole film to an H.264 MP4. Returns false, leaving no file, when cancelled. Throws
+/// std::runtime_error when the file cannot be written.
+bool renderFilm(const FilmSpec& spec, const std::filesystem::path& file,
+                const FrameProgress& progress = {});
+
+} // namespace kestrel::demo

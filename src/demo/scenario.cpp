@@ -1,0 +1,160 @@
+#include "demo/scenario.h"
+
+#include "demo/truth.h"
+#include "model/landmark.h"
+#include "records/clip_store.h"
+#include "records/library.h"
+
+namespace kestrel::demo {
+namespace {
+
+namespace fs = std::filesystem;
+using model::Seen;
+
+FilmSpec phoneAt120(const PitcherSpec& pitcher, const Outfit& outfit) {
+    FilmSpec spec;
+    spec.pitcher = pitcher;
+    spec.outfit = outfit;
+    return spec;
+}
+
+/// A phone's slow motion: seen at 240 frames a second, stored to play at 30.
+FilmSpec slowMotionAt240(const PitcherSpec& pitcher, const Outfit& outfit) {
+    FilmSpec spec = phoneAt120(pitcher, outfit);
+    spec.width = 1024;
+    spec.height = 576;
+    spec.distanceM = 10.0;
+    spec.bodyFraction = 0.60;
+    spec.captureRate = 240.0;
+    spec.fileRate = {30, 1};
+    spec.exposureS = 1.0 / 1000.0;
+    spec.noise = 2.6;
+    return spec;
+}
+
+std::vector<ScenarioPlayer> made() {
+    Outfit blue;
+    Outfit red;
+    red.skin = {0.30F, 0.17F, 0.11F};
+    red.hair = {0.03F, 0.025F, 0.02F};
+    red.cap = {0.32F, 0.05F, 0.05F};
+    red.shirt = {0.62F, 0.60F, 0.55F};
+    red.socks = {0.32F, 0.05F, 0.05F};
+
+    const PitcherSpec mikaGood{
+        .heightM = 1.58, .hand = model::Hand::right, .dials = {}, .seed = 11};
+    const PitcherSpec mikaFaulty{
+        .heightM = 1.58,
+        .hand = model::Hand::right,
+        .dials = {.lateArmMs = 70.0, .backLegDropBh = 0.06, .uprightFinishDeg = 19.0},
+        .seed = 12};
+    const PitcherSpec junoFirst{
+        .heightM = 1.38,
+        .hand = model::Hand::left,
+        .dials = {.lateArmMs = 0.0, .backLegDropBh = 0.0, .uprightFinishDeg = 18.0},
+        .seed = 21};
+    const PitcherSpec junoSecond{
+        .heightM = 1.38, .hand = model::Hand::left, .dials = {}, .seed = 22};
+
+    const std::map<std::string, Seen> allSeen{{"eyes_on_target", Seen::yes},
+                                              {"hand_passes_knee", Seen::yes}};
+    const std::map<std::string, Seen> handShort{{"eyes_on_target", Seen::yes},
+                                                {"hand_passes_knee", Seen::no}};
+    ScenarioPlayer mika;
+    mika.player.name = "Mika Sorrel";
+    mika.player.born = "2014-03-18";
+    mika.player.hand = model::Hand::right;
+    mika.player.height = model::Metres(1.58);
+    mika.player.consentGiven = "2026-09-01";
+    mika.films = {
+        {"mika-pitch-1", "Pitch 1", phoneAt120(mikaGood, blue), true, allSeen, "2026-11-20"},
+        {"mika-pitch-2", "Pitch 2", phoneAt120(mikaFaulty, blue), true, handShort, "2026-11-20"}};
+
+    ScenarioPlayer juno;
+    juno.player.name = "Juno Tarn";
+    juno.player.born = "2016-07-02";
+    juno.player.hand = model::Hand::left;
+    juno.player.height = model::Metres(1.38);
+    juno.player.consentGiven = "2026-09-01";
+    juno.films = {
+        {"juno-pitch-1", "Pitch 1", slowMotionAt240(junoFirst, red), true, handShort, "2026-11-21"},
+        {"juno-pitch-2",
+         "Pitch 2 (not marked yet)",
+         slowMotionAt240(junoSecond, red),
+         false,
+         {},
+         "2026-11-21"}};
+    return {mika, juno};
+}
+
+} // namespace
+
+std::vector<ScenarioPlayer> scenario() {
+    return made();
+}
+
+bool makeFilm(const ScenarioFilm& film, const fs::path& folder, const FrameProgress& progress) {
+    fs::create_directories(folder);
+    const fs::path target = folder / (film.fileStem + ".mp4");
+    // Under another name until complete, so that an interrupted run is made anew.
+    const fs::path part = folder / (film.fileStem + ".part.mp4");
+    if (!renderFilm(film.spec, part, progress)) {
+        return false;
+    }
+    writeTruth(film.spec, target);
+    fs::rename(part, target);
+    return true;
+}
+
+void makeDemoLibrary(const fs::path& folder, const Report& report) {
+    const auto say = [&](const std::string& line) {
+        if (report) {
+            report(line);
+        }
+    };
+    const fs::path films = folder / "film";
+    records::Library library(folder);
+    if (library.setting("demo") == "complete") {
+        return;
+    }
+    for (const ScenarioPlayer& player : scenario()) {
+        for (const ScenarioFilm& film : player.films) {
+            if (!fs::exists(films / (film.fileStem + ".mp4"))) {
+                say("rendering " + player.player.name + ", " + film.title);
+                makeFilm(film, films);
+            }
+        }
+    }
+    // One transaction: an interrupted run leaves an empty library that the next one fills.
+    library.atomically([&] {
+        std::uint32_t seed = 100;
+        for (const ScenarioPlayer& player : scenario()) {
+            const model::Id playerId = library.save(player.player);
+            for (const ScenarioFilm& film : player.films) {
+                const auto stored =
+                    records::storeFilm(films / (film.fileStem + ".mp4"), library.clipFolder());
+                model::Clip clip =
+                    records::addClip(library, playerId, *stored, film.title, "overhand_pitch");
+                clip.filmed = film.filmed;
+                if (film.marked) {
+                    clip.captureRate = film.spec.captureRate;
+                    clip.view = model::View::openSide;
+                }
+                library.save(clip);
+                model::Rep rep = library.reps(clip.id).front();
+                rep.variant = "windup";
+                if (film.marked) {
+                    rep.positions = truePositions(film.spec);
+                    rep.landmarks =
+                        placedLandmarks(film.spec, rep.positions, model::placedPointSd, ++seed);
+                    rep.observations = film.observations;
+                }
+                library.save(rep);
+            }
+        }
+        library.setSetting("demo", "complete");
+    });
+    say("demo library ready in " + folder.string());
+}
+
+} // namespace kestrel::demo

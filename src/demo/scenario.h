@@ -1,0 +1,43 @@
+#pragma once
+
+#include "demo/film_render.h"
+#include "model/record.h"
+
+#include <filesystem>
+#include <functional>
+#include <string>
+#include <vector>
+
+/// The demo library: made-up children of a made-up club, their films and the coach's marks.
+namespace kestrel::demo {
+
+struct ScenarioFilm {
+    std::string fileStem; ///< "mika-rep-1"
+    std::string title;
+    FilmSpec spec;
+    bool marked = false; ///< positions, landmarks and observations already set
+    std::map<std::string, model::Seen> observations;
+    model::IsoDate filmed;
+};
+
+struct ScenarioPlayer {
+    model::Player player;
+    std::vector<ScenarioFilm> films;
+};
+
+/// Everything the demo library holds.
+std::vector<ScenarioPlayer> scenario();
+
+/// Renders a film with its truth beside it. Returns false when cancelled.
+bool makeFilm(const ScenarioFilm& film, const std::filesystem::path& folder,
+              const FrameProgress& progress = {});
+
+/// Says what is being made, for the terminal.
+using Report = std::function<void(const std::string& line)>;
+
+/// Makes the demo library in `folder`, with the films and truth files in `folder`/film. Films that
+/// are there already are not rendered again; a library that is there already is left as it is, with
+/// all that was done in it. Throws model::InputError or std::runtime_error when it cannot be made.
+void makeDemoLibrary(const std::filesystem::path& folder, const Report& report = {});
+
+} // namespace kestrel::demo
