@@ -2,6 +2,7 @@
 
 #include <Eigen/Geometry>
 
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -10,7 +11,21 @@ namespace {
 
 using model::Landmark;
 
-constexpr int sides = 16; ///< points round a ring
+constexpr std::size_t sides = 16; ///< points round a ring
+
+/// Cosine and sine of each point's place on the ring.
+struct Round {
+    std::array<double, sides> cosine{};
+    std::array<double, sides> sine{};
+
+    Round() {
+        for (std::size_t s = 0; s < sides; ++s) {
+            const double turn = 2.0 * std::numbers::pi * static_cast<double>(s) / sides;
+            cosine[s] = std::cos(turn);
+            sine[s] = std::sin(turn);
+        }
+    }
+};
 
 /// A ring of a swept surface: an ellipse with half axes `a` and `b` about `centre`.
 struct Ring {
@@ -23,33 +38,36 @@ struct Ring {
 Mesh swept(const std::vector<Ring>& rings, const Colour& albedo) {
     Mesh mesh;
     mesh.albedo = albedo;
+    static const Round round;
+    mesh.vertices.reserve(rings.size() * sides);
+    mesh.triangles.reserve(2 * rings.size() * sides);
     for (std::size_t r = 0; r < rings.size(); ++r) {
         const Ring& ring = rings[r];
         const Ring& before = rings[r == 0 ? 0 : r - 1];
         const Ring& after = rings[r + 1 == rings.size() ? r : r + 1];
-        for (int s = 0; s < sides; ++s) {
-            const double turn = 2.0 * std::numbers::pi * s / sides;
-            const auto on = [&](const Ring& q) {
-                return Vector(q.centre + std::cos(turn) * q.a + std::sin(turn) * q.b);
-            };
-            const Vector around = -std::sin(turn) * ring.a + std::cos(turn) * ring.b;
-            const Vector along = on(after) - on(before);
+        const Ring slope{after.centre - before.centre, after.a - before.a, after.b - before.b};
+        for (std::size_t s = 0; s < sides; ++s) {
+            const double c = round.cosine[s];
+            const double d = round.sine[s];
+            const Vector outward = c * ring.a + d * ring.b;
+            const Vector around = -d * ring.a + c * ring.b;
+            const Vector along = slope.centre + c * slope.a + d * slope.b;
             Vector normal = around.cross(along);
-            const Vector outward = on(ring) - ring.centre;
-            if (normal.norm() < 1e-12) {
-                normal = outward.norm() > 1e-9 ? outward : ring.centre - before.centre;
+            if (normal.squaredNorm() < 1e-24) {
+                normal =
+                    outward.squaredNorm() > 1e-18 ? outward : Vector(ring.centre - before.centre);
             }
             if (normal.dot(outward) < 0.0) {
                 normal = -normal;
             }
-            mesh.vertices.push_back({on(ring), normal.normalized()});
+            mesh.vertices.push_back({ring.centre + outward, normal.normalized()});
         }
     }
-    const auto index = [](std::size_t ring, int side) {
-        return static_cast<std::uint32_t>(ring * sides + static_cast<std::size_t>(side % sides));
+    const auto index = [](std::size_t ring, std::size_t side) {
+        return static_cast<std::uint32_t>(ring * sides + side % sides);
     };
     for (std::size_t r = 0; r + 1 < rings.size(); ++r) {
-        for (int s = 0; s < sides; ++s) {
+        for (std::size_t s = 0; s < sides; ++s) {
             mesh.triangles.push_back({index(r, s), index(r, s + 1), index(r + 1, s)});
             mesh.triangles.push_back({index(r, s + 1), index(r + 1, s + 1), index(r + 1, s)});
         }

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <future>
+#include <iterator>
 #include <random>
 #include <thread>
 
@@ -19,6 +20,11 @@ struct Box {
     int bottom = 0;
 };
 
+bool inPicture(const Camera& camera, const Vector& point) {
+    const auto at = camera.project(point);
+    return at && at->x > 0.0 && at->x < camera.width && at->y > 0.0 && at->y < camera.height;
+}
+
 /// Where player, ball and shadow can be in the picture at these instants.
 Box boxAround(const std::vector<Pose>& poses, const Camera& camera, const Light& light,
               double heightM) {
@@ -28,7 +34,11 @@ Box boxAround(const std::vector<Pose>& poses, const Camera& camera, const Light&
     double bottom = -1e9;
     double margin = 0.0;
     for (const Pose& pose : poses) {
-        for (const Vector& point : pose.points) {
+        for (const model::Landmark landmark : model::allLandmarks()) {
+            const Vector& point = pose.at(landmark);
+            if (landmark == model::Landmark::ball && !inPicture(camera, point)) {
+                continue;
+            }
             const Vector onGround =
                 point - std::max(0.0, point.z()) / light.toSun.z() * light.toSun;
             for (const Vector& p : {point, onGround}) {
@@ -66,40 +76,46 @@ class Srgb {
             table_[i] = toSrgb(static_cast<float>(i) / static_cast<float>(table_.size() - 1));
         }
     }
-    [[nodiscard]] float operator()(float light) const {
-        const float place = std::clamp(light, 0.0F, 1.0F) * static_cast<float>(table_.size() - 1);
-        return table_[static_cast<std::size_t>(place + 0.5F)];
+    [[nodiscard]] Colour operator()(const Colour& light) const {
+        const auto step = [this](float v) {
+            const float place = std::clamp(v, 0.0F, 1.0F) * static_cast<float>(table_.size() - 1);
+            return table_[static_cast<std::size_t>(place + 0.5F)];
+        };
+        return {step(light[0]), step(light[1]), step(light[2])};
     }
 
   private:
     std::array<float, 8192> table_{};
 };
 
-film::Picture developed(const std::vector<Colour>& light, const FilmSpec& spec, int number) {
-    static const Srgb srgb;
+const Srgb& srgb() {
+    static const Srgb table;
+    return table;
+}
+
+/// Adds sensor noise and rounds. The noise is a drawn table entered anew at a random place every
+/// few pixels: a fresh normal number for each value would cost more than the drawing.
+film::Picture developed(const std::vector<Colour>& steps, const FilmSpec& spec, int number) {
     film::Picture picture;
     picture.width = spec.width;
     picture.height = spec.height;
-    picture.pixels.resize(light.size());
-    // Sensor noise from a drawn table walked with a random stride: independent enough for pixels.
+    picture.pixels.resize(steps.size());
     std::mt19937 random(spec.pitcher.seed * 7919U + static_cast<std::uint32_t>(number));
     std::normal_distribution<float> normal(0.0F, static_cast<float>(spec.noise));
-    std::array<float, 4093> table{};
+    constexpr std::size_t run = 64; // pixels between entries
+    std::array<float, 4096 + 3 * run> table{};
     std::generate(table.begin(), table.end(), [&] { return normal(random); });
-    std::minstd_rand jump(random());
-    std::size_t place = 0;
-    for (std::size_t i = 0; i < light.size(); ++i) {
-        std::uint32_t pixel = 0xFFU;
-        if (i % 61 == 0) {
-            place = jump() % table.size();
+    const auto rounded = [](float value) {
+        return static_cast<std::uint32_t>(std::clamp(value + 0.5F, 0.0F, 255.0F));
+    };
+    const float* noise = table.data();
+    for (std::size_t i = 0; i < steps.size(); ++i, noise += 3) {
+        if (i % run == 0) {
+            noise = table.data() + random() % 4096U;
         }
-        for (int channel = 0; channel < 3; ++channel) {
-            place = place + 1 == table.size() ? 0 : place + 1;
-            const float value = srgb(light[i][channel]) + table[place];
-            pixel = (pixel << 8U) |
-                    static_cast<std::uint32_t>(std::clamp(std::lround(value), 0L, 255L));
-        }
-        picture.pixels[i] = pixel;
+        const Colour& c = steps[i];
+        picture.pixels[i] = 0xFF000000U | rounded(c[0] + noise[0]) << 16U |
+                            rounded(c[1] + noise[1]) << 8U | rounded(c[2] + noise[2]);
     }
     return picture;
 }
@@ -124,6 +140,7 @@ FrameRenderer::FrameRenderer(const FilmSpec& spec)
     // The sun stands behind the camera's shoulder, so that the side that is filmed is lit.
     light_.toSun.y() = std::copysign(light_.toSun.y(), camera_.position.y());
     field_ = fieldPicture(camera_, light_, 17U);
+    std::transform(field_.begin(), field_.end(), std::back_inserter(fieldSteps_), srgb());
 }
 
 film::Picture FrameRenderer::frame(int number) const {
@@ -144,7 +161,7 @@ film::Picture FrameRenderer::frame(int number) const {
         poses.push_back(motion_.pose(frameTime(spec_, number) + within * spec_.exposureS));
     }
     const Box box = boxAround(poses, camera_, light_, spec_.pitcher.heightM);
-    std::vector<Colour> light = field_;
+    std::vector<Colour> steps = fieldSteps_;
     Canvas canvas(box.left, box.top, box.right - box.left, box.bottom - box.top);
     std::vector<Colour> sum(static_cast<std::size_t>(canvas.width()) * canvas.height(),
                             Colour::Zero());
@@ -172,9 +189,9 @@ film::Picture FrameRenderer::frame(int number) const {
     for (std::size_t offset = 0; offset < sum.size(); ++offset) {
         const std::size_t x = canvas.left() + offset % canvas.width();
         const std::size_t y = canvas.top() + offset / canvas.width();
-        light[y * spec_.width + x] = sum[offset] / static_cast<float>(instants);
+        steps[y * spec_.width + x] = srgb()(sum[offset] / static_cast<float>(instants));
     }
-    return developed(light, spec_, number);
+    return developed(steps, spec_, number);
 }
 
 bool renderFilm(const FilmSpec& spec, const std::filesystem::path& file,

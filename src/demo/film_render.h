@@ -51,7 +51,8 @@ class FrameRenderer {
     PitchMotion motion_;
     Camera camera_;
     Light light_;
-    std::vector<Colour> field_;
+    std::vector<Colour> field_;      ///< linear light
+    std::vector<Colour> fieldSteps_; ///< the same in 8-bit sRGB steps, not rounded
 };
 
 /// Called with frames done and frames in all; returning false cancels.

@@ -53,8 +53,11 @@ void Canvas::fill(const Corner& a, const Corner& b, const Corner& c, const Paint
 
 void Canvas::draw(const Mesh& mesh, const Camera& camera, const Light& light, model::Point2 shift) {
     std::vector<Corner> corners;
+    std::vector<bool> turnedAway;
     corners.reserve(mesh.vertices.size());
+    turnedAway.reserve(mesh.vertices.size());
     for (const Vertex& vertex : mesh.vertices) {
+        turnedAway.push_back(vertex.normal.dot(vertex.at - camera.position) > 0.0);
         const auto at = camera.project(vertex.at);
         if (!at) {
             return; // the player never comes this near; a mesh cut by the lens is not drawn
@@ -64,6 +67,9 @@ void Canvas::draw(const Mesh& mesh, const Camera& camera, const Light& light, mo
                            shaded(mesh.albedo, vertex.normal, light)});
     }
     for (const auto& [i, j, k] : mesh.triangles) {
+        if (turnedAway[i] && turnedAway[j] && turnedAway[k]) {
+            continue;
+        }
         const Corner& a = corners[i];
         const Corner& b = corners[j];
         const Corner& c = corners[k];

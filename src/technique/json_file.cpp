@@ -12,24 +12,6 @@
 namespace kestrel::technique {
 namespace {
 
-nlohmann::json parse(const std::filesystem::path& file) {
-    std::ifstream in(file, std::ios::binary);
-    if (!in) {
-        throw dataError(file, "the whole file", "it cannot be read");
-    }
-    const std::string text{std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
-    try {
-        return nlohmann::json::parse(text);
-    } catch (const nlohmann::json::parse_error& error) {
-        const auto end =
-            text.begin() + static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));
-        const auto line = 1 + std::count(text.begin(), end, '\n');
-        throw dataError(file, "line " + std::to_string(line),
-                        "it is not well-formed JSON (a comma, bracket or quotation mark is missing "
-                        "or too many)");
-    }
-}
-
 /// valijson gives "<root>[measures][3]"; coaches and editors know "/measures/3".
 std::string pointer(const std::vector<std::string>& context) {
     std::string text;
@@ -50,14 +32,32 @@ model::InputError dataError(const std::filesystem::path& file, const std::string
             "Mend that place and load it again."};
 }
 
+nlohmann::json readJson(const std::filesystem::path& file) {
+    std::ifstream in(file, std::ios::binary);
+    if (!in) {
+        throw dataError(file, "the whole file", "it cannot be read");
+    }
+    const std::string text{std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
+    try {
+        return nlohmann::json::parse(text);
+    } catch (const nlohmann::json::parse_error& error) {
+        const auto end =
+            text.begin() + static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));
+        const auto line = 1 + std::count(text.begin(), end, '\n');
+        throw dataError(file, "line " + std::to_string(line),
+                        "it is not well-formed JSON (a comma, bracket or quotation mark is missing "
+                        "or too many)");
+    }
+}
+
 nlohmann::json readChecked(const std::filesystem::path& file,
                            const std::filesystem::path& schemaFile) {
-    const nlohmann::json schemaJson = parse(schemaFile);
+    const nlohmann::json schemaJson = readJson(schemaFile);
     valijson::Schema schema;
     valijson::SchemaParser parser;
     parser.populateSchema(valijson::adapters::NlohmannJsonAdapter(schemaJson), schema);
 
-    nlohmann::json content = parse(file);
+    nlohmann::json content = readJson(file);
     valijson::Validator validator;
     valijson::ValidationResults results;
     if (!validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(content), &results)) {

@@ -13,8 +13,11 @@ namespace kestrel::technique {
 model::InputError dataError(const std::filesystem::path& file, const std::string& place,
                             const std::string& reason);
 
+/// Reads a JSON file. Throws dataError with the line of a syntax error.
+nlohmann::json readJson(const std::filesystem::path& file);
+
 /// Reads a JSON file and checks it against a JSON Schema (draft 7). Throws dataError with the JSON
-/// pointer of the first fault, or the line and column of a syntax error.
+/// pointer of the first fault, or the line of a syntax error.
 nlohmann::json readChecked(const std::filesystem::path& file,
                            const std::filesystem::path& schemaFile);
 

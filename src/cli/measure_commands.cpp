@@ -1,0 +1,223 @@
+#include "cli/commands.h"
+#include "cli/output.h"
+#include "coaching/drill_library.h"
+#include "coaching/review.h"
+#include "film/film_index.h"
+#include "film/frame_reader.h"
+#include "film/picture.h"
+#include "model/input_error.h"
+#include "report/picture_image.h"
+#include "report/take_home_files.h"
+#include "technique/pack_directory.h"
+#include "technique/reading_json.h"
+#include "technique/reading_text.h"
+#include "track/landmark_csv.h"
+
+#include <iostream>
+#include <memory>
+
+namespace kestrel::cli {
+namespace {
+
+/// What a rep needs to be judged, as given on the command line.
+struct RepOptions {
+    std::string film;
+    std::string landmarks;
+    std::string positions;
+    std::string pack = "overhand_pitch";
+    std::string hand;
+    std::string view;
+    std::string variant;
+    std::vector<std::string> schools;
+    std::vector<std::string> observations; ///< "id=yes|no|not_visible"
+    std::optional<double> heightM;
+    std::optional<int> age;
+    std::optional<double> captureRate;
+    std::string outFolder;
+    std::string playerName = "Player";
+    bool json = false;
+};
+
+void addRepOptions(CLI::App& command, RepOptions& o) {
+    command.add_option("FILE", o.film, "Film")->required();
+    command.add_option("-l,--landmarks", o.landmarks, "Landmarks, CSV")->required();
+    command.add_option("-p,--positions", o.positions, "Key positions, JSON")->required();
+    command.add_option("--pack", o.pack, "Technique pack id")->capture_default_str();
+    command.add_option("--hand", o.hand, "Throwing or hitting hand")
+        ->required()
+        ->check(CLI::IsMember({"right", "left"}));
+    command.add_option("--view", o.view, "Where the camera stood")
+        ->check(CLI::IsMember({"open_side", "closed_side", "front", "rear", "overhead"}));
+    command.add_option("--school", o.schools, "School id; one for each question");
+    command.add_option("--variant", o.variant, "Variant id");
+    command.add_option("--height-m", o.heightM, "Standing height in metres")
+        ->check(CLI::PositiveNumber);
+    command.add_option("--age", o.age, "Age in years")->check(CLI::NonNegativeNumber);
+    command.add_option("--capture-rate", o.captureRate, "Frames a second the camera saw")
+        ->check(CLI::PositiveNumber);
+    command.add_option("--observation", o.observations,
+                       "What the coach saw, ID=yes|no|not_visible");
+    command.add_flag("--json", o.json, "Print JSON");
+}
+
+technique::Pack packById(const std::string& id) {
+    const std::filesystem::path data = technique::packDirectory();
+    for (technique::Pack& pack : technique::loadPacks(data)) {
+        if (pack.id == id) {
+            return std::move(pack);
+        }
+    }
+    throw WrongUse("There is no pack “" + id + "”; see packs list.");
+}
+
+struct Judged {
+    film::FilmIndex index;
+    technique::Pack pack;
+    model::Player player;
+    model::Clip clip;
+    model::Rep rep;
+    technique::Circumstances circumstances;
+    coaching::Review review;
+};
+
+void readObservations(const RepOptions& o, const technique::Pack& pack, model::Rep& rep) {
+    for (const std::string& text : o.observations) {
+        const std::size_t split = text.find('=');
+        const std::string id = text.substr(0, split);
+        const auto seen = split == std::string::npos
+                              ? std::nullopt
+                              : model::seenFromName(std::string_view(text).substr(split + 1));
+        if (technique::findObservation(pack, id) == nullptr || !seen) {
+            throw WrongUse("“" + text +
+                           "” is no observation of this pack with yes, no or not_visible.");
+        }
+        rep.observations[id] = *seen;
+    }
+}
+
+Judged judge(const RepOptions& o) {
+    Judged j;
+    j.index = film::buildIndex(o.film);
+    j.pack = packById(o.pack);
+    for (const std::string& school : o.schools) {
+        if (technique::findSchool(j.pack, school) == nullptr) {
+            throw WrongUse("The pack “" + j.pack.id + "” has no school “" + school + "”.");
+        }
+        j.player.schools.insert(school);
+    }
+    j.player.name = o.playerName;
+    j.player.hand = *model::handFromName(o.hand);
+    if (o.heightM) {
+        j.player.height = model::Metres(*o.heightM);
+    }
+    j.clip.view = model::viewFromName(o.view);
+    j.clip.captureRate = o.captureRate;
+    j.rep.techniqueId = j.pack.id;
+    j.rep.variant = o.variant;
+    j.rep.landmarks = track::readLandmarks(o.landmarks);
+    j.rep.positions = technique::readPositions(j.pack, o.positions, j.index.frameCount());
+    readObservations(o, j.pack, j.rep);
+    const double rate = o.captureRate.value_or(j.index.fileRate());
+    const model::ClipTime time =
+        j.index.clipTime(model::realPerFileSecond(j.index.fileRate(), rate));
+    j.circumstances = coaching::circumstancesOf(j.player, j.clip, j.rep, time, {});
+    j.circumstances.ageYears = o.age;
+    j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances, {});
+    return j;
+}
+
+void printReadings(const technique::Pack& pack, const std::vector<model::Reading>& readings) {
+    for (const model::Reading& r : readings) {
+        std::cout << technique::findPosition(pack, r.positionId)->name << " · "
+                  << technique::findMeasure(pack, r.measureId)->name << ": "
+                  << technique::valueWithUncertainty(r) << ", "
+                  << technique::verdictText(r.verdict);
+        if (r.range) {
+            std::cout << " (" << technique::rangeText(*r.range, r.unit) << ")";
+        }
+        if (r.missing) {
+            std::cout << ": " << r.missing->text;
+        }
+        std::cout << '\n';
+    }
+}
+
+void measure(const RepOptions& o) {
+    const Judged j = judge(o);
+    o.json ? printJson(technique::readingsToJson(j.pack, j.review.readings))
+           : printReadings(j.pack, j.review.readings);
+}
+
+/// Sheet files of a rep in `folder`; their paths.
+nlohmann::json writeSheet(const Judged& j, const std::filesystem::path& folder) {
+    const coaching::DrillLibrary drills = coaching::loadDrills(technique::packDirectory());
+    coaching::checkDrills(j.pack, drills);
+    film::FrameReader reader(j.index);
+    film::PictureMaker maker(j.index.rotation, j.index.pixelAspect.toDouble());
+    const report::TakeHome sheet = report::takeHomeOf(
+        j.pack, drills, j.player, j.clip, j.rep, j.circumstances, j.review, {}, [&](int frame) {
+            return report::imageOf(
+                std::make_shared<const film::Picture>(maker.make(reader.read(frame))));
+        });
+    std::error_code problem;
+    std::filesystem::create_directories(folder, problem);
+    report::writeHtml(sheet, folder / "take-home.html");
+    report::writePdf(sheet, folder / "take-home.pdf");
+    return {(folder / "take-home.html").string(), (folder / "take-home.pdf").string()};
+}
+
+void review(const RepOptions& o) {
+    const Judged j = judge(o);
+    nlohmann::json result = coaching::reviewToJson(j.pack, j.review);
+    if (!o.outFolder.empty()) {
+        result["files"] = writeSheet(j, o.outFolder);
+    }
+    if (o.json) {
+        printJson(result);
+        return;
+    }
+    const model::Plan& plan = j.review.plan;
+    std::cout << "Focus: "
+              << (plan.focusFaultId.empty() ? "none; the film shows no fault for certain"
+                                            : technique::findFault(j.pack, plan.focusFaultId)->name)
+              << '\n';
+    if (!j.review.findings.whyFirst.empty()) {
+        std::cout << j.review.findings.whyFirst << '\n';
+    }
+    for (const std::string& cue : plan.cueTexts) {
+        std::cout << "Cue: " << cue << '\n';
+    }
+    for (const std::string& drill : plan.drillIds) {
+        std::cout << "Drill: " << drill << '\n';
+    }
+    for (const model::Fault& fault : j.review.findings.faults) {
+        std::cout << "Fault: " << technique::findFault(j.pack, fault.faultId)->name << " ("
+                  << name(fault.confidence) << ")\n";
+    }
+    for (const std::string& id : plan.strengthIds) {
+        std::cout << "Strength: " << technique::findMeasure(j.pack, id)->name << '\n';
+    }
+    for (const auto& file : result.value("files", nlohmann::json::array())) {
+        std::cout << "Written: " << file.get<std::string>() << '\n';
+    }
+}
+
+} // namespace
+
+void addMeasureCommands(CLI::App& program) {
+    auto* measureCommand =
+        program.add_subcommand("measure", "Film, landmarks and positions → readings");
+    auto m = std::make_shared<RepOptions>();
+    addRepOptions(*measureCommand, *m);
+    measureCommand->callback([m] { measure(*m); });
+
+    auto* reviewCommand =
+        program.add_subcommand("review", "Film, landmarks and positions → findings, plan, sheet");
+    auto r = std::make_shared<RepOptions>();
+    addRepOptions(*reviewCommand, *r);
+    reviewCommand->add_option("-o,--out", r->outFolder, "Folder for take-home.html and .pdf");
+    reviewCommand->add_option("--player", r->playerName, "Name on the sheet");
+    reviewCommand->callback([r] { review(*r); });
+}
+
+} // namespace kestrel::cli

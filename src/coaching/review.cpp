@@ -1,0 +1,70 @@
+#include "coaching/review.h"
+
+#include "coaching/findings.h"
+#include "coaching/plan.h"
+#include "technique/reading_json.h"
+
+namespace kestrel::coaching {
+namespace {
+
+using nlohmann::json;
+
+json faultToJson(const technique::Pack& pack, const model::Fault& fault) {
+    return {{"id", fault.faultId},
+            {"name", technique::findFault(pack, fault.faultId)->name},
+            {"confidence", name(fault.confidence)},
+            {"size_in_u95", fault.size},
+            {"safety", fault.safety},
+            {"evidence", technique::readingsToJson(pack, fault.evidence)},
+            {"denied_observations", fault.denials},
+            {"comes_from", fault.comesFrom},
+            {"leads_to", fault.leadsTo}};
+}
+
+} // namespace
+
+technique::Circumstances circumstancesOf(const model::Player& player, const model::Clip& clip,
+                                         const model::Rep& rep, const model::ClipTime& time,
+                                         const model::IsoDate& today) {
+    technique::Circumstances circumstances;
+    circumstances.hand = player.hand;
+    circumstances.view = clip.view;
+    circumstances.schools = player.schools;
+    circumstances.ageYears =
+        model::ageInYears(player.born, clip.filmed.empty() ? today : clip.filmed);
+    circumstances.variant = rep.variant;
+    circumstances.time = time;
+    return circumstances;
+}
+
+Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
+                const technique::Circumstances& circumstances, const model::PlanChoice& choice) {
+    Review review;
+    review.readings = technique::evaluate(pack, rep, circumstances);
+    review.findings = findingsOf(pack, review.readings, rep.observations, circumstances.schools);
+    review.plan = planFor(pack, review.findings, choice);
+    return review;
+}
+
+json reviewToJson(const technique::Pack& pack, const Review& review) {
+    json result{{"strengths", json::array()}, {"faults", json::array()}, {"watch", json::array()}};
+    for (const model::Strength& strength : review.findings.strengths) {
+        result["strengths"].push_back(strength.measureId);
+    }
+    for (const model::Fault& fault : review.findings.faults) {
+        result["faults"].push_back(faultToJson(pack, fault));
+    }
+    for (const model::Fault& fault : review.findings.watch) {
+        result["watch"].push_back(faultToJson(pack, fault));
+    }
+    result["cautions"] = review.findings.cautions;
+    result["why_first"] = review.findings.whyFirst;
+    result["plan"] = {{"focus", review.plan.focusFaultId},
+                      {"cues", review.plan.cueTexts},
+                      {"drills", review.plan.drillIds},
+                      {"watch", review.plan.watchFaultIds},
+                      {"strengths", review.plan.strengthIds}};
+    return result;
+}
+
+} // namespace kestrel::coaching

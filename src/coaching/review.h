@@ -1,0 +1,35 @@
+#pragma once
+
+#include "model/clip_time.h"
+#include "model/finding.h"
+#include "model/record.h"
+#include "technique/evaluate.h"
+#include "technique/pack.h"
+
+#include <nlohmann/json.hpp>
+
+#include <vector>
+
+/// The whole judgement of a rep in one step: marks → readings → findings → plan.
+namespace kestrel::coaching {
+
+struct Review {
+    std::vector<model::Reading> readings; ///< one for each measure of the pack, in its order
+    model::Findings findings;
+    model::Plan plan;
+};
+
+/// What the judgement of a rep depends on besides its marks. `today` gives the age when the day of
+/// filming is not known.
+technique::Circumstances circumstancesOf(const model::Player& player, const model::Clip& clip,
+                                         const model::Rep& rep, const model::ClipTime& time,
+                                         const model::IsoDate& today);
+
+Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
+                const technique::Circumstances& circumstances, const model::PlanChoice& choice);
+
+/// Findings and plan for scripts: strengths, faults with evidence and chains, watch, cautions,
+/// why_first, plan.
+nlohmann::json reviewToJson(const technique::Pack& pack, const Review& review);
+
+} // namespace kestrel::coaching

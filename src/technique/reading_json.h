@@ -1,0 +1,24 @@
+#pragma once
+
+#include "technique/pack.h"
+
+#include <nlohmann/json.hpp>
+
+#include <filesystem>
+#include <map>
+#include <string>
+
+/// Readings out and key positions in, as JSON, for scripts.
+namespace kestrel::technique {
+
+/// One object a reading: id, name, position, value, unit, u95, verdict, range, basis, school and
+/// missing_reason; null where there is none.
+nlohmann::json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings);
+
+/// Key positions from {"positions": {"set": 12}} or {"positions": {"set": {"frame": 12}}}, as truth
+/// files have them. Throws model::InputError naming file, place and reason for a position that the
+/// pack does not have or a frame outside 0 … frameCount − 1.
+std::map<std::string, int> readPositions(const Pack& pack, const std::filesystem::path& file,
+                                         int frameCount);
+
+} // namespace kestrel::technique
