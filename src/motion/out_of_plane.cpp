@@ -23,18 +23,18 @@ constexpr std::array<Node, 5> normalNodes{{{-2.856970, 0.0112574},
 
 } // namespace
 
-Degrees jointAngleRms(Degrees seen, Degrees sd) {
+Degrees jointAngleRms(Degrees seen, Degrees first, Degrees second) {
     const double cosSeen = std::cos(toRadians(seen));
     double sum = 0.0;
-    for (const Node& first : normalNodes) {
-        for (const Node& second : normalNodes) {
-            const double a = toRadians(sd * first.at);
-            const double b = toRadians(sd * second.at);
+    for (const Node& one : normalNodes) {
+        for (const Node& other : normalNodes) {
+            const double a = toRadians(first * one.at);
+            const double b = toRadians(second * other.at);
             const double cosine = std::cos(a) * std::cos(b) * cosSeen + std::sin(a) * std::sin(b);
             const Degrees real =
                 model::degreesFromRadians(std::acos(std::clamp(cosine, -1.0, 1.0)));
             const double error = (real - seen).value;
-            sum += first.weight * second.weight * error * error;
+            sum += one.weight * other.weight * error * error;
         }
     }
     return Degrees(std::sqrt(sum));
@@ -47,8 +47,9 @@ Degrees elevationRms(Degrees seen, Degrees sd) {
         const double error = (model::degreesFromRadians(std::asin(sine)) - seen).value;
         sum += node.weight * error * error;
     }
-    // The shortening only ever lowers what is seen; off-square parallax moves it both ways.
-    const double parallax = leanRms(sd).value * std::abs(std::sin(toRadians(seen)));
+    // The shortening only ever lowers what is seen; a camera that looks a little down or aside
+    // moves it both ways.
+    const double parallax = leanRms(sd).value;
     return Degrees(std::hypot(std::sqrt(sum), parallax));
 }
 

@@ -8,14 +8,14 @@
 namespace kestrel::motion {
 
 /// Standard deviation of the direction in which the camera really looks at the player, against
-/// square: filming a little off square, and the player away from the picture's middle. Working
+/// square and level: filming a little off square, and the player away from the picture's middle. Working
 /// figure for a phone on a tripod set up by eye.
 inline constexpr model::Degrees offSquareSd{4.0};
 
-/// Angle between two segments seen as `seen` in the picture, both out of plane by independent
-/// normal angles of standard deviation `sd`. From cos θ = cos φ₁ cos φ₂ cos seen + sin φ₁ sin φ₂,
-/// by Gauss–Hermite quadrature.
-model::Degrees jointAngleRms(model::Degrees seen, model::Degrees sd);
+/// Angle between two segments seen as `seen` in the picture, out of plane by independent normal
+/// angles of standard deviations `first` and `second`. From cos θ = cos φ₁ cos φ₂ cos seen + sin φ₁
+/// sin φ₂, by Gauss–Hermite quadrature.
+model::Degrees jointAngleRms(model::Degrees seen, model::Degrees first, model::Degrees second);
 
 /// Elevation of one segment above the horizontal, seen as `seen`: sin θ = sin seen · cos φ.
 model::Degrees elevationRms(model::Degrees seen, model::Degrees sd);

@@ -1,11 +1,13 @@
 #include "technique/evaluate.h"
 
+#include "motion/body_segments.h"
 #include "motion/propagation.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <numbers>
@@ -66,6 +68,10 @@ class Inputs {
         return entry->second;
     }
 
+    [[nodiscard]] std::optional<model::Landmark> landmark(const std::string& roleName) const {
+        return landmarkForRole(pack_, roleName, hand_);
+    }
+
     [[nodiscard]] Eigen::VectorXd values() const { return toVector(values_); }
     [[nodiscard]] Eigen::VectorXd sds() const { return toVector(sds_); }
 
@@ -87,6 +93,8 @@ class Inputs {
 struct ResolvedPoint {
     std::vector<std::pair<std::size_t, double>> terms;
     int frame = 0;
+    std::optional<model::Landmark> landmark; ///< when it is one landmark's own place
+    std::string name;                        ///< for sentences: "lead knee"
 
     [[nodiscard]] Point2 at(const Eigen::VectorXd& x) const {
         Point2 sum;
@@ -115,6 +123,11 @@ std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expres
             point.terms.emplace_back(*index, weight);
         }
         point.frame = rep.positions.at(where);
+        if (expression.terms.size() == 1) {
+            const std::string& roleName = expression.terms.front().first;
+            point.landmark = inputs.landmark(roleName);
+            point.name = spoken(roleName);
+        }
         points.push_back(std::move(point));
     }
     return points;
@@ -160,7 +173,11 @@ const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::str
 class Evaluation {
   public:
     Evaluation(const Pack& pack, const model::Rep& rep, const Circumstances& c)
-        : pack_(pack), rep_(rep), c_(c), schools_(schoolsInForce(pack, c.schools)) {}
+        : pack_(pack),
+          rep_(rep),
+          c_(c),
+          schools_(schoolsInForce(pack, c.schools)),
+          height_(bodyHeight(pack, rep, c.hand)) {}
 
     model::Reading read(const Measure& measure) const {
         model::Reading reading;
@@ -263,7 +280,8 @@ class Evaluation {
             const double height = heightPath.empty() ? 0.0
                                                      : heightFactor * pathLength(heightPath, x) /
                                                            pack_.bodyHeight.fraction;
-            return measure.kind->value(KindInput{p, height, sign});
+            return measure.kind->value(
+                KindInput{p, height, sign, boneFraction(*measure.kind, points)});
         };
         const auto value = [&](const Eigen::VectorXd& x, double heightFactor) {
             double v = kindValue(*at, x, heightFactor);
@@ -283,23 +301,78 @@ class Evaluation {
             return;
         }
 
+        const Tilts tilts = seenTilts(measure, *at, x);
+        const Tilts earlierTilts = before.empty() ? Tilts{} : seenTilts(measure, before, x);
+        for (const Tilts& t : {tilts, earlierTilts}) {
+            if (!t.tooFar.empty()) {
+                reading.missing = MissingReason{MissingReason::Kind::foreshortened, t.tooFar};
+                return;
+            }
+        }
+
         reading.value = value(x, 1.0);
         model::UncertaintyParts& u = reading.uncertainty;
         u.placement = motion::standardUncertainty(
             [&](const Eigen::VectorXd& moved) { return value(moved, 1.0); }, x, inputs.sds());
         if (measure.kind->needsBodyHeight) {
-            u.proportion = std::abs(value(x, 1.0 + pack_.bodyHeight.relativeSd) - *reading.value);
+            const double own = measure.kind->needsBone ? motion::segmentFractionSd : 0.0;
+            const double relative = std::hypot(pack_.bodyHeight.relativeSd, own);
+            u.proportion = std::abs(value(x, 1.0 + relative) - *reading.value);
         }
-        const OutOfPlane outOfPlane{measure.outOfPlaneDeg, measure.depthBh};
-        const auto unseen = [&](const ResolvedPoints& points) {
+        const auto unseen = [&](const ResolvedPoints& points, const Tilts& t) {
             const std::vector<Point2> p = pointsAt(points, x);
             const double height =
                 heightPath.empty() ? 0.0 : pathLength(heightPath, x) / pack_.bodyHeight.fraction;
-            return measure.kind->outOfPlane(KindInput{p, height, sign}, outOfPlane);
+            return measure.kind->outOfPlane(
+                KindInput{p, height, sign, boneFraction(*measure.kind, points)},
+                OutOfPlane{t.deg, measure.depthBh});
         };
-        u.outOfPlane = before.empty() ? unseen(*at) : std::hypot(unseen(*at), unseen(before));
+        u.outOfPlane = unseen(*at, tilts);
+        if (!before.empty()) {
+            u.outOfPlane = std::hypot(u.outOfPlane, unseen(before, earlierTilts));
+        }
         u.frames = measure.typicalRate * instantSd(measure.at);
         addConstructs(measure, *at, before, x, sign, reading);
+    }
+
+    static double boneFraction(const MeasureKind& kind, const ResolvedPoints& points) {
+        return kind.needsBone ? *motion::segmentFraction(*points[0].landmark, *points[1].landmark)
+                              : 0.0;
+    }
+
+    /// Each segment's angle out of the picture plane as far as it is known.
+    struct Tilts {
+        std::array<double, 2> deg{};
+        std::string tooFar; ///< why the picture angle says too little; empty when it does not
+    };
+
+    Tilts seenTilts(const Measure& measure, const ResolvedPoints& points,
+                    const Eigen::VectorXd& x) const {
+        // Beyond this a segment shows less than two thirds of its length and its direction in the
+        // picture says little about the body.
+        constexpr double mostTiltDeg = 50.0;
+        Tilts tilts;
+        tilts.deg.fill(measure.outOfPlaneDeg);
+        for (std::size_t i = 0; i < measure.kind->segments.size(); ++i) {
+            const ResolvedPoint& from = points[measure.kind->segments[i].first];
+            const ResolvedPoint& to = points[measure.kind->segments[i].second];
+            const auto fraction = from.landmark && to.landmark
+                                      ? motion::segmentFraction(*from.landmark, *to.landmark)
+                                      : std::nullopt;
+            if (!height_ || !fraction) {
+                continue;
+            }
+            const double tilt = motion::foreshortening(model::length(to.at(x) - from.at(x)),
+                                                       *fraction * height_->value)
+                                    .value;
+            tilts.deg[i] = std::max(tilts.deg[i], tilt);
+            if (tilt > mostTiltDeg) {
+                tilts.tooFar = "The line from " + from.name + " to " + to.name + " points about " +
+                               valueText(tilt, model::Unit::degrees) +
+                               " towards or away from the camera here, so its angle does not show.";
+            }
+        }
+        return tilts;
     }
 
     static bool hasLength(const MeasureKind& kind, const std::vector<Point2>& points) {
@@ -315,7 +388,7 @@ class Evaluation {
             const std::vector<Point2> p = pointsAt(points, x);
             model::Construct drawn;
             drawn.frame = rep_.positions.at(position);
-            drawn.shapes = measure.kind->shapes(KindInput{p, 0.0, sign});
+            drawn.shapes = measure.kind->shapes(KindInput{p, 0.0, sign, 0.0});
             for (const Point2& point : p) {
                 drawn.shapes.emplace_back(model::Dot{point});
             }
@@ -326,7 +399,7 @@ class Evaluation {
         if (!before.empty()) {
             model::Construct earlier = construct(before, measure.minus);
             earlier.label = valueText(
-                measure.kind->value(KindInput{pointsAt(before, x), 0.0, sign}), measure.unit);
+                measure.kind->value(KindInput{pointsAt(before, x), 0.0, sign, 0.0}), measure.unit);
             reading.constructs.push_back(std::move(earlier));
         }
         main.label = valueText(*reading.value, measure.unit);
@@ -350,6 +423,7 @@ class Evaluation {
     const model::Rep& rep_;
     const Circumstances& c_;
     std::set<std::string> schools_;
+    std::optional<PixelHeight> height_; ///< known once its position is marked
 };
 
 } // namespace

@@ -1,10 +1,12 @@
 #include "technique/measure_kind.h"
 
+#include "motion/body_segments.h"
 #include "motion/geometry.h"
 #include "motion/out_of_plane.h"
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <utility>
 
 namespace kestrel::technique {
@@ -27,7 +29,10 @@ constexpr std::array<Pair, 2> twoPairs{{{0, 1}, {2, 3}}};
 constexpr std::array<Pair, 1> secondPair{{{2, 3}}};
 
 Degrees tilt(const OutOfPlane& o) {
-    return Degrees(o.segmentDeg);
+    return Degrees(o.segmentDeg[0]);
+}
+Degrees secondTilt(const OutOfPlane& o) {
+    return Degrees(o.segmentDeg[1]);
 }
 
 /// A reference line through `at`, as long as the line it is compared with.
@@ -37,7 +42,7 @@ Segment levelLine(Point2 at, double halfLength, double towards) {
 
 double jointOutOfPlane(const KindInput& in, const OutOfPlane& o) {
     return motion::jointAngleRms(motion::interiorAngle(in.points[0], in.points[1], in.points[2]),
-                                 tilt(o))
+                                 tilt(o), secondTilt(o))
         .value;
 }
 
@@ -51,10 +56,7 @@ double betweenValue(const KindInput& in) {
 }
 
 double betweenOutOfPlane(const KindInput& in, const OutOfPlane& o) {
-    return motion::jointAngleRms(
-               motion::angleBetween(in.points[0], in.points[1], in.points[2], in.points[3]),
-               tilt(o))
-        .value;
+    return motion::jointAngleRms(Degrees(betweenValue(in)), tilt(o), secondTilt(o)).value;
 }
 
 Shapes betweenShapes(const KindInput& in) {
@@ -73,6 +75,21 @@ Shapes elevationShapes(const KindInput& in) {
     const Segment level =
         levelLine(p[0], model::length(p[1] - p[0]), p[1].x >= p[0].x ? 1.0 : -1.0);
     return {Segment{p[0], p[1]}, level, AngleArc{p[0], p[1], level.to}};
+}
+
+double riseValue(const KindInput& in) {
+    return motion::elevationFromRise(motion::heightAbove(in.points[0], in.points[1]),
+                                     in.boneFraction * in.bodyHeightPx)
+        .value;
+}
+
+/// A camera that looks a little up or down shows the segment's depth as height.
+double riseOutOfPlane(const KindInput& in, const OutOfPlane&) {
+    const double seen =
+        model::length(in.points[1] - in.points[0]) / (in.boneFraction * in.bodyHeightPx);
+    const double depth = std::sqrt(std::max(0.0, 1.0 - seen * seen));
+    const double steepness = std::max(std::cos(toRadians(Degrees(riseValue(in)))), 0.2);
+    return model::degreesFromRadians(motion::offsetRms(depth) / steepness).value;
 }
 
 Shapes leanShapes(const KindInput& in) {
@@ -133,6 +150,34 @@ Shapes heightShapes(const KindInput& in) {
     return {Segment{p[0], corner, Role::reference}, Gap{corner, p[1]}};
 }
 
+double interiorValue(const KindInput& in) {
+    return motion::interiorAngle(in.points[0], in.points[1], in.points[2]).value;
+}
+
+double flexionValue(const KindInput& in) {
+    return motion::flexion(in.points[0], in.points[1], in.points[2]).value;
+}
+
+double elevationValue(const KindInput& in) {
+    return motion::elevation(in.points[0], in.points[1]).value;
+}
+
+double leanValue(const KindInput& in) {
+    return motion::lean(in.points[0], in.points[1], in.sign).value;
+}
+
+double leanOutOfPlane(const KindInput&, const OutOfPlane& o) {
+    return motion::leanRms(tilt(o)).value;
+}
+
+double alongValue(const KindInput& in) {
+    return motion::offsetAlong(in.points[0], in.points[1], in.sign) / in.bodyHeightPx;
+}
+
+double heightValue(const KindInput& in) {
+    return motion::heightAbove(in.points[0], in.points[1]) / in.bodyHeightPx;
+}
+
 double noValue(const KindInput&) {
     return 0.0;
 }
@@ -144,70 +189,109 @@ Shapes noShapes(const KindInput&) {
 }
 
 const std::array kinds{
-    MeasureKind{"interior_angle", Unit::degrees, "end, joint, end", 3, false, false,
-                [](const KindInput& in) {
-                    return motion::interiorAngle(in.points[0], in.points[1], in.points[2]).value;
-                },
-                jointOutOfPlane, jointShapes, jointPairs},
-    MeasureKind{"flexion", Unit::degrees, "end, joint, end", 3, false, false,
-                [](const KindInput& in) {
-                    return motion::flexion(in.points[0], in.points[1], in.points[2]).value;
-                },
-                jointOutOfPlane, jointShapes, jointPairs},
-    MeasureKind{
-        "elevation", Unit::degrees, "from, to", 2, false, false,
-        [](const KindInput& in) { return motion::elevation(in.points[0], in.points[1]).value; },
-        elevationOutOfPlane, elevationShapes, onePair},
-    MeasureKind{
-        "lean", Unit::degrees, "bottom, top", 2, false, true,
-        [](const KindInput& in) { return motion::lean(in.points[0], in.points[1], in.sign).value; },
-        [](const KindInput&, const OutOfPlane& o) { return motion::leanRms(tilt(o)).value; },
-        leanShapes, onePair},
-    MeasureKind{"angle_between", Unit::degrees, "from, to, from, to", 4, false, false, betweenValue,
-                betweenOutOfPlane, betweenShapes, twoPairs},
-    MeasureKind{"lay_back", Unit::degrees, "elbow, wrist, hip, neck", 4, false, true, layBackValue,
-                betweenOutOfPlane, layBackShapes, twoPairs},
-    MeasureKind{"distance",
-                Unit::bodyHeights,
-                "from, to",
-                2,
-                true,
-                false,
-                distanceValue,
-                distanceOutOfPlane,
-                gapShapes,
-                {}},
-    MeasureKind{"ratio", Unit::ratio, "from, to, from, to", 4, false, false, ratioValue,
-                ratioOutOfPlane, ratioShapes, secondPair},
-    MeasureKind{"offset_to_target",
-                Unit::bodyHeights,
-                "from, to",
-                2,
-                true,
-                true,
-                [](const KindInput& in) {
-                    return motion::offsetAlong(in.points[0], in.points[1], in.sign) /
-                           in.bodyHeightPx;
-                },
-                offsetOutOfPlane,
-                alongShapes,
-                {}},
-    MeasureKind{"height_above",
-                Unit::bodyHeights,
-                "from, to",
-                2,
-                true,
-                false,
-                [](const KindInput& in) {
-                    return motion::heightAbove(in.points[0], in.points[1]) / in.bodyHeightPx;
-                },
-                offsetOutOfPlane,
-                heightShapes,
-                {}},
+    MeasureKind{.id = "interior_angle",
+                .unit = Unit::degrees,
+                .pointNames = "end, joint, end",
+                .pointCount = 3,
+                .value = interiorValue,
+                .outOfPlane = jointOutOfPlane,
+                .shapes = jointShapes,
+                .segments = jointPairs},
+    MeasureKind{.id = "flexion",
+                .unit = Unit::degrees,
+                .pointNames = "end, joint, end",
+                .pointCount = 3,
+                .value = flexionValue,
+                .outOfPlane = jointOutOfPlane,
+                .shapes = jointShapes,
+                .segments = jointPairs},
+    MeasureKind{.id = "elevation",
+                .unit = Unit::degrees,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .value = elevationValue,
+                .outOfPlane = elevationOutOfPlane,
+                .shapes = elevationShapes,
+                .segments = onePair},
+    MeasureKind{.id = "elevation_of_bone",
+                .unit = Unit::degrees,
+                .pointNames = "near joint, far joint",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .needsBone = true,
+                .value = riseValue,
+                .outOfPlane = riseOutOfPlane,
+                .shapes = elevationShapes,
+                .segments = {}},
+    MeasureKind{.id = "lean",
+                .unit = Unit::degrees,
+                .pointNames = "bottom, top",
+                .pointCount = 2,
+                .value = leanValue,
+                .outOfPlane = leanOutOfPlane,
+                .shapes = leanShapes,
+                .segments = onePair},
+    MeasureKind{.id = "angle_between",
+                .unit = Unit::degrees,
+                .pointNames = "from, to, from, to",
+                .pointCount = 4,
+                .value = betweenValue,
+                .outOfPlane = betweenOutOfPlane,
+                .shapes = betweenShapes,
+                .segments = twoPairs},
+    MeasureKind{.id = "lay_back",
+                .unit = Unit::degrees,
+                .pointNames = "elbow, wrist, hip, neck",
+                .pointCount = 4,
+                .value = layBackValue,
+                .outOfPlane = betweenOutOfPlane,
+                .shapes = layBackShapes,
+                .segments = twoPairs},
+    MeasureKind{.id = "distance",
+                .unit = Unit::bodyHeights,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .value = distanceValue,
+                .outOfPlane = distanceOutOfPlane,
+                .shapes = gapShapes,
+                .segments = {}},
+    MeasureKind{.id = "ratio",
+                .unit = Unit::ratio,
+                .pointNames = "from, to, from, to",
+                .pointCount = 4,
+                .value = ratioValue,
+                .outOfPlane = ratioOutOfPlane,
+                .shapes = ratioShapes,
+                .segments = secondPair},
+    MeasureKind{.id = "offset_to_target",
+                .unit = Unit::bodyHeights,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .value = alongValue,
+                .outOfPlane = offsetOutOfPlane,
+                .shapes = alongShapes,
+                .segments = {}},
+    MeasureKind{.id = "height_above",
+                .unit = Unit::bodyHeights,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .value = heightValue,
+                .outOfPlane = offsetOutOfPlane,
+                .shapes = heightShapes,
+                .segments = {}},
 };
 
-const MeasureKind time{"time_between", Unit::milliseconds, "",       0, false, false,
-                       noValue,        noOutOfPlane,       noShapes, {}};
+const MeasureKind time{.id = "time_between",
+                       .unit = Unit::milliseconds,
+                       .pointNames = "",
+                       .pointCount = 0,
+                       .value = noValue,
+                       .outOfPlane = noOutOfPlane,
+                       .shapes = noShapes,
+                       .segments = {}};
 
 } // namespace
 

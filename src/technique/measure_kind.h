@@ -3,6 +3,7 @@
 #include "model/construct.h"
 #include "model/reading.h"
 
+#include <array>
 #include <cstddef>
 #include <span>
 #include <string_view>
@@ -18,12 +19,15 @@ struct KindInput {
     std::span<const model::Point2> points;
     double bodyHeightPx = 0.0; ///< 0 when the kind does not need it
     int sign = 0;              ///< picture direction counted positive; see motion/geometry.h
+    double boneFraction = 0.0; ///< length of points 0–1 in body heights, for kinds that need it
 };
 
-/// The pack's figures for what one camera cannot see.
+/// What one camera cannot see.
 struct OutOfPlane {
-    double segmentDeg = 0.0;
-    double depthBh = 0.0;
+    /// Standard deviation of each segment's angle out of the picture plane, in the order of
+    /// MeasureKind::segments: the pack's figure, or more where the segment looks shortened.
+    std::array<double, 2> segmentDeg{};
+    double depthBh = 0.0; ///< the pack's figure for differences in depth, body heights
 };
 
 struct MeasureKind {
@@ -31,14 +35,15 @@ struct MeasureKind {
     model::Unit unit;
     std::string_view pointNames; ///< what the points are, for messages: "hip, knee, ankle"
     std::size_t pointCount;
-    bool needsBodyHeight;
-    bool needsSign;
+    bool needsBodyHeight = false;
+    bool needsBone = false; ///< points 0 and 1 must be the ends of one bone
     double (*value)(const KindInput&);
     /// Standard uncertainty, in the kind's unit, from segments out of the picture plane.
     double (*outOfPlane)(const KindInput&, const OutOfPlane&);
     /// Lines, arcs and gaps that show how the value was made.
     std::vector<model::Shape> (*shapes)(const KindInput&);
     /// Pairs of points between which a length of zero leaves the value undefined.
+    /// They are also the lines whose direction counts, so that foreshortening spoils the value.
     std::span<const std::pair<std::size_t, std::size_t>> segments;
 };
 

@@ -1,5 +1,6 @@
 #include "technique/pack_check.h"
 
+#include "motion/body_segments.h"
 #include "technique/json_file.h"
 #include "technique/measure_kind.h"
 #include "technique/pack_json.h"
@@ -116,6 +117,14 @@ class Check {
         }
     }
 
+    [[nodiscard]] bool boneBetween(const PointExpression& a, const PointExpression& b) const {
+        const auto end = [&](const PointExpression& point) {
+            return landmarkForRole(pack_, point.terms.front().first, model::Hand::right);
+        };
+        return a.terms.size() == 1 && b.terms.size() == 1 &&
+               motion::segmentFraction(*end(a), *end(b)).has_value();
+    }
+
     void measure(const Measure& m, const std::string& place) const {
         needPosition(m.at, place + "/at");
         if (m.kind == &timeKind()) {
@@ -132,6 +141,10 @@ class Check {
             fail(place + "/views", "a measure that reads points must say from which views it can");
         }
         points(m.points, m.at, place + "/points");
+        if (m.kind->needsBone && !boneBetween(m.points[0], m.points[1])) {
+            fail(place + "/points", "“" + std::string(m.kind->id) +
+                                        "” needs the two ends of one bone, such as hip and knee");
+        }
         if (!m.minus.empty()) {
             needPosition(m.minus, place + "/minus");
             points(m.points, m.minus, place + "/points");
