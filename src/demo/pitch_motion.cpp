@@ -207,7 +207,7 @@ PitchMotion::PitchMotion(const PitcherSpec& spec) : spec_(spec) {
                                {steppedOut, -0.005}}),
                       Channel({{setEnd, 0.039},
                                {liftTop, 0.345},
-                               {goes, 0.338},
+                               {goes, 0.342},
                                {stride, 0.13},
                                {plant, 0.039},
                                {steppedOut, 0.039}})},

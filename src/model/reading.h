@@ -42,6 +42,7 @@ struct MissingReason {
         landmarkNotPlaced,
         landmarkHidden,
         noBodyHeight,
+        captureRateUnknown,
         foreshortened, ///< a segment points too much towards or away from the camera
         degenerate, ///< two points coincide, so the angle or ratio does not exist
     };

@@ -8,6 +8,7 @@
 #include <SQLiteCpp/VariadicBind.h>
 
 #include <set>
+#include <stdexcept>
 
 namespace kestrel::records {
 namespace {
@@ -88,7 +89,7 @@ Library::Library(const std::filesystem::path& folder) : folder_(folder) {
                                 "Its files were left as they are.",
                                 "Close other programs that use it, or restore a backup.");
     }
-    removeHalfMadeFiles();
+    removeStrayFiles();
 }
 
 Library::~Library() = default;
@@ -99,15 +100,15 @@ void Library::atomically(const std::function<void()>& changes) {
     whole.release();
 }
 
-void Library::removeHalfMadeFiles() const {
+void Library::removeStrayFiles() const {
     std::set<std::string> known;
     Statement rows(*database_, "SELECT file_name FROM clip");
     while (rows.executeStep()) {
         known.insert(rows.getColumn(0).getString());
     }
     for (const auto& entry : std::filesystem::directory_iterator(clipFolder())) {
-        // Only an import that a crash interrupted leaves a ".part".
-        if (entry.path().extension() == ".part" && !known.contains(entry.path().filename())) {
+        // An import that a crash interrupted, or that was taken back, leaves a file without a clip.
+        if (!known.contains(entry.path().filename())) {
             std::error_code ignored;
             std::filesystem::remove(entry.path(), ignored);
         }
@@ -172,6 +173,13 @@ Id Library::save(const model::Player& player) {
     return id;
 }
 
+void Library::removePlayer(Id id) {
+    if (!clips(id).empty()) {
+        throw std::logic_error("the player has clips");
+    }
+    run(*database_, "DELETE FROM player WHERE id = ?", id);
+}
+
 std::vector<model::Clip> Library::clips(Id playerId) const {
     std::vector<model::Clip> clips;
     Statement rows(*database_,
@@ -216,6 +224,10 @@ Id Library::save(const model::Clip& clip) {
     }
     row.exec();
     return storedId(*database_, clip.id);
+}
+
+void Library::removeClip(Id id) {
+    run(*database_, "DELETE FROM clip WHERE id = ?", id);
 }
 
 std::vector<model::Rep> Library::reps(Id clipId) const {

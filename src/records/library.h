@@ -41,6 +41,9 @@ class Library {
     [[nodiscard]] std::optional<model::Player> player(model::Id id) const;
     /// Stores a player; a new one (id 0) gets its id. Returns the id.
     model::Id save(const model::Player& player);
+    /// Removes a player who has no clips. Throws std::logic_error when there are clips: erasing a
+    /// child's film is a step of its own.
+    void removePlayer(model::Id id);
 
     // Clips of a player, newest film first.
     [[nodiscard]] std::vector<model::Clip> clips(model::Id playerId) const;
@@ -49,6 +52,9 @@ class Library {
     [[nodiscard]] std::optional<model::Clip> clipByHash(model::Id playerId,
                                                         const std::string& sha256) const;
     model::Id save(const model::Clip& clip);
+    /// Removes a clip with its reps and marks. The film file stays until the library is opened
+    /// again, so that taking the removal back finds it.
+    void removeClip(model::Id id);
 
     // Reps of a clip, in the order they were made, with all marks.
     [[nodiscard]] std::vector<model::Rep> reps(model::Id clipId) const;
@@ -71,7 +77,7 @@ class Library {
     void setSetting(const std::string& name, const std::string& value);
 
   private:
-    void removeHalfMadeFiles() const;
+    void removeStrayFiles() const;
 
     std::filesystem::path folder_;
     std::unique_ptr<SQLite::Database> database_;

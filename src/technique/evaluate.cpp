@@ -211,6 +211,12 @@ class Evaluation {
                 return;
             }
         }
+        if (!c_.captureRateKnown) {
+            reading.missing = MissingReason{
+                MissingReason::Kind::captureRateUnknown,
+                "Say on the Film station how many frames a second the camera took."};
+            return;
+        }
         const double scale = measure.unit == model::Unit::milliseconds ? 1000.0 : 1.0;
         reading.value = scale * model::elapsed(c_.time, rep_.positions.at(measure.from),
                                                rep_.positions.at(measure.at))

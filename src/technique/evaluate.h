@@ -21,6 +21,7 @@ struct Circumstances {
     std::optional<int> ageYears;     ///< unset: ranges for all ages only
     std::string variant;
     model::ClipTime time;
+    bool captureRateKnown = true; ///< false: no time can be read
 };
 
 /// One reading for each measure of the pack, in its order; each has a value or a reason.

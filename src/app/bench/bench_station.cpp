@@ -1,0 +1,174 @@
+#include "app/bench/bench_station.h"
+
+#include "app/bench/placing_panel.h"
+#include "app/bench/position_strip.h"
+#include "app/bench/readings_panel.h"
+#include "app/shared/film_strip.h"
+#include "app/shared/loupe.h"
+#include "app/shared/stage.h"
+#include "app/shared/transport.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QVBoxLayout>
+
+namespace kestrel::app {
+
+BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* parent)
+    : QWidget(parent), session_(session) {
+    setObjectName("benchStation");
+    setFocusPolicy(Qt::StrongFocus);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(8, 6, 8, 6);
+    column->setSpacing(4);
+    strip_ = new PositionStrip(session_, thumbnails);
+    column->addWidget(strip_);
+
+    auto* middle = new QHBoxLayout;
+    middle->setSpacing(8);
+    auto* left = new QVBoxLayout;
+    left->setSpacing(2);
+    stage_ = new Stage(session_);
+    stage_->setPlacing(true);
+    left->addWidget(stage_, 1);
+    left->addWidget(new FilmStrip(session_, thumbnails));
+    transport_ = new Transport(session_);
+    left->addWidget(transport_);
+    middle->addLayout(left, 1);
+
+    auto* side = new QWidget;
+    constexpr int sideWidth = 430;
+    side->setFixedWidth(sideWidth);
+    auto* right = new QVBoxLayout(side);
+    right->setContentsMargins(0, 0, 0, 0);
+    placing_ = new PlacingPanel(session_);
+    right->addWidget(placing_);
+    readings_ = new ReadingsPanel(session_);
+    right->addWidget(readings_, 1);
+    middle->addWidget(side);
+    column->addLayout(middle, 1);
+
+    connect(strip_, &PositionStrip::chosen, this, [this](const QString& id) {
+        placing_->setPosition(id.toStdString());
+        readings_->setPosition(id.toStdString());
+    });
+    connect(stage_, &Stage::pointed, this,
+            [this](QPointF picture) { placing_->loupe().lookAt(picture); });
+    connect(stage_, &Stage::clicked, this, [this](QPointF picture) {
+        setFocus();
+        placing_->placeNext(picture);
+    });
+    connect(stage_, &Stage::dragged, this, [this](model::Landmark landmark, QPointF picture) {
+        placing_->moveTo(landmark, picture);
+    });
+    connect(stage_, &Stage::picked, this,
+            [this](model::Landmark landmark) { placing_->select(landmark); });
+    connect(placing_, &PlacingPanel::selectionChanged, this,
+            [this] { stage_->setSelected(placing_->selected()); });
+    connect(readings_, &ReadingsPanel::shown, this,
+            [this](const std::vector<model::Reading>& readings) { stage_->setReadings(readings); });
+}
+
+void BenchStation::choosePosition(const std::string& positionId) {
+    strip_->choose(positionId);
+}
+
+bool BenchStation::nudgeOrStep(int key, bool shift) {
+    QPointF way;
+    switch (key) {
+    case Qt::Key_Left:
+        way = {-1, 0};
+        break;
+    case Qt::Key_Right:
+        way = {1, 0};
+        break;
+    case Qt::Key_Up:
+        way = {0, -1};
+        break;
+    case Qt::Key_Down:
+        way = {0, 1};
+        break;
+    default:
+        return false;
+    }
+    if (placing_->selected()) {
+        constexpr double fine = 0.25; // picture pixels
+        constexpr double coarse = 2.0;
+        placing_->nudgeSelected(way * (shift ? coarse : fine));
+    } else if (way.x() != 0) {
+        transport_->step(static_cast<int>(way.x()) * (shift ? 10 : 1));
+    }
+    return true;
+}
+
+void BenchStation::keyPressEvent(QKeyEvent* event) {
+    if (!session_.hasClip()) {
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+    const int key = event->key();
+    if (nudgeOrStep(key, shift)) {
+        return;
+    }
+    const auto& positions = session_.pack().positions;
+    if (key >= Qt::Key_1 && key <= Qt::Key_9) {
+        const auto place = static_cast<std::size_t>(key - Qt::Key_1);
+        if (place < positions.size()) {
+            strip_->choose(positions[place].id);
+        }
+        return;
+    }
+    switch (key) {
+    case Qt::Key_Comma:
+        transport_->step(-1);
+        return;
+    case Qt::Key_Less:
+    case Qt::Key_Semicolon:
+        transport_->step(-10);
+        return;
+    case Qt::Key_Period:
+        transport_->step(1);
+        return;
+    case Qt::Key_Greater:
+    case Qt::Key_Colon:
+        transport_->step(10);
+        return;
+    case Qt::Key_Space:
+        transport_->togglePlay();
+        return;
+    case Qt::Key_P:
+        placing_->setPositionHere();
+        return;
+    case Qt::Key_BracketLeft:
+        strip_->move(-1);
+        return;
+    case Qt::Key_BracketRight:
+        strip_->move(1);
+        return;
+    case Qt::Key_H:
+        placing_->hideNextOrSelected();
+        return;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+        placing_->removeSelected();
+        return;
+    case Qt::Key_Escape:
+        placing_->select(std::nullopt);
+        return;
+    case Qt::Key_0:
+        stage_->fit();
+        return;
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+        stage_->zoomBy(1.25, stage_->rect().center());
+        return;
+    case Qt::Key_Minus:
+        stage_->zoomBy(0.8, stage_->rect().center());
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,39 @@
+#pragma once
+
+#include "app/session.h"
+#include "app/shared/thumbnails.h"
+
+#include <QWidget>
+
+namespace kestrel::app {
+
+class PlacingPanel;
+class PositionStrip;
+class ReadingsPanel;
+class Stage;
+class Transport;
+
+/// The heart of the work: step, set key positions, place landmarks, read.
+class BenchStation : public QWidget {
+    Q_OBJECT
+  public:
+    BenchStation(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+
+    /// Chooses a position, by pack id.
+    void choosePosition(const std::string& positionId);
+
+  protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    [[nodiscard]] bool nudgeOrStep(int key, bool shift);
+
+    Session& session_;
+    Stage* stage_ = nullptr;
+    PositionStrip* strip_ = nullptr;
+    PlacingPanel* placing_ = nullptr;
+    ReadingsPanel* readings_ = nullptr;
+    Transport* transport_ = nullptr;
+};
+
+} // namespace kestrel::app

@@ -1,0 +1,255 @@
+#include "app/bench/placing_panel.h"
+
+#include "app/shared/loupe.h"
+#include "technique/evaluate.h"
+#include "technique/roles.h"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace kestrel::app {
+
+PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    title_ = new QLabel;
+    title_->setObjectName("placingTitle");
+    title_->setProperty("role", "heading");
+    column->addWidget(title_);
+    ask_ = new QLabel;
+    ask_->setObjectName("placingAsk");
+    ask_->setWordWrap(true);
+    ask_->setMinimumHeight(2 * fontMetrics().lineSpacing() + 4);
+    ask_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    column->addWidget(ask_);
+
+    auto* middle = new QHBoxLayout;
+    loupe_ = new Loupe(session_);
+    middle->addWidget(loupe_, 0, Qt::AlignTop);
+    list_ = new QListWidget;
+    list_->setObjectName("landmarkList");
+    list_->setAccessibleName(tr("Landmarks of this position"));
+    list_->setFocusPolicy(Qt::NoFocus);
+    list_->setFixedHeight(loupe_->height());
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    middle->addWidget(list_, 1);
+    column->addLayout(middle);
+    connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        const auto landmark = static_cast<model::Landmark>(item->data(Qt::UserRole).toInt());
+        const auto frame = positionFrame();
+        if (frame) {
+            session_.goTo(*frame);
+        }
+        if (frame && model::find(session_.rep().landmarks, *frame, landmark) != nullptr) {
+            select(landmark);
+        } else {
+            next_ = landmark;
+            select(std::nullopt);
+        }
+    });
+
+    auto* buttons = new QGridLayout;
+    buttons->setSpacing(4);
+    const auto button = [&](const char* name, const QString& text, const QString& tip, int row,
+                            int at, void (PlacingPanel::*work)()) {
+        auto* b = new QPushButton(text);
+        b->setObjectName(name);
+        b->setToolTip(tip);
+        b->setFocusPolicy(Qt::NoFocus);
+        connect(b, &QPushButton::clicked, this, [this, work] { (this->*work)(); });
+        buttons->addWidget(b, row, at);
+        return b;
+    };
+    setHere_ = button("setPosition", tr("Set here (P)"), tr("The frame shown is this key position"),
+                      0, 0, &PlacingPanel::setPositionHere);
+    clear_ = button("clearPosition", tr("Clear"), tr("Forget the frame of this key position"), 0, 1,
+                    &PlacingPanel::clearPosition);
+    hide_ =
+        button("hideLandmark", tr("Hidden (H)"), tr("The landmark cannot be seen in this frame"), 0,
+               2, &PlacingPanel::hideNextOrSelected);
+    remove_ = button("removeLandmark", tr("Remove (Del)"), tr("Remove the chosen landmark"), 0, 3,
+                     &PlacingPanel::removeSelected);
+    column->addLayout(buttons);
+
+    connect(&session_, &Session::clipOpened, this,
+            [this] { setPosition(session_.pack().positions.front().id); });
+    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&session_, &Session::frameChanged, this, [this] {
+        if (!onPositionFrame()) {
+            selected_.reset();
+        }
+        refresh();
+    });
+}
+
+std::optional<int> PlacingPanel::positionFrame() const {
+    const auto found = session_.rep().positions.find(position_);
+    return found == session_.rep().positions.end() ? std::nullopt : std::optional(found->second);
+}
+
+bool PlacingPanel::onPositionFrame() const {
+    return session_.hasClip() && positionFrame() == session_.frame();
+}
+
+QString PlacingPanel::spokenName(model::Landmark landmark) const {
+    return QString::fromStdString(technique::spoken(
+        technique::roleName(session_.pack(), technique::findPosition(session_.pack(), position_),
+                            landmark, session_.player().hand)));
+}
+
+void PlacingPanel::setPosition(const std::string& positionId) {
+    position_ = positionId;
+    selected_.reset();
+    next_.reset();
+    refresh();
+    emit selectionChanged();
+}
+
+void PlacingPanel::refresh() {
+    if (!session_.hasClip() || position_.empty()) {
+        return;
+    }
+    const technique::Position* position = technique::findPosition(session_.pack(), position_);
+    if (position == nullptr) {
+        return;
+    }
+    const auto frame = positionFrame();
+    needed_ = technique::landmarksToPlace(session_.pack(), *position, session_.circumstances());
+    const auto pointOf = [&](model::Landmark landmark) {
+        return frame ? model::find(session_.rep().landmarks, *frame, landmark) : nullptr;
+    };
+    // The next landmark to ask for: the one chosen by hand while it is missing, else the first.
+    if (!next_ || pointOf(*next_) != nullptr ||
+        std::find(needed_.begin(), needed_.end(), *next_) == needed_.end()) {
+        const auto missing = std::find_if(needed_.begin(), needed_.end(),
+                                          [&](model::Landmark l) { return pointOf(l) == nullptr; });
+        next_ = missing == needed_.end() ? std::nullopt : std::optional(*missing);
+    }
+    if (selected_ && pointOf(*selected_) == nullptr) {
+        selected_.reset();
+    }
+
+    const QString name = QString::fromStdString(position->name);
+    title_->setText(name);
+    if (!frame) {
+        ask_->setText(tr("%1 Go to that frame and set it with P.")
+                          .arg(QString::fromStdString(position->definition)));
+    } else if (needed_.empty()) {
+        ask_->setText(tr("Set. No landmarks are needed here."));
+    } else if (!onPositionFrame()) {
+        ask_->setText(tr("You are off %1. Choose it above to go on placing, or press P to move it "
+                         "here.")
+                          .arg(name));
+    } else if (selected_) {
+        ask_->setText(tr("Arrow keys move the %1 by a quarter pixel, with Shift by two pixels; Esc "
+                         "lets go.")
+                          .arg(spokenName(*selected_)));
+    } else if (next_) {
+        ask_->setText(tr("Click the %1.").arg(spokenName(*next_)));
+    } else {
+        ask_->setText(tr("All landmarks of %1 are placed. ] goes to the next position.").arg(name));
+    }
+
+    list_->clear();
+    for (const model::Landmark landmark : needed_) {
+        const model::LandmarkPoint* point = pointOf(landmark);
+        const char* const sign = point == nullptr ? "○ " : (point->hidden ? "– " : "● ");
+        auto* item =
+            new QListWidgetItem(QString::fromUtf8(sign) + spokenName(landmark) +
+                                (point != nullptr && point->hidden ? tr(" (hidden)") : QString()));
+        item->setData(Qt::UserRole, static_cast<int>(landmark));
+        list_->addItem(item);
+        if (landmark == (selected_ ? selected_ : next_)) {
+            list_->setCurrentItem(item);
+        }
+    }
+    setHere_->setEnabled(true);
+    clear_->setEnabled(frame.has_value());
+    hide_->setEnabled(onPositionFrame() && (selected_ || next_));
+    remove_->setEnabled(onPositionFrame() && selected_);
+}
+
+void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString& what, bool joins) {
+    model::LandmarkPoint point;
+    point.px = {picture.x(), picture.y()};
+    session_.setLandmark(session_.frame(), landmark, point,
+                         tr("%1 %2").arg(what, spokenName(landmark)), joins);
+}
+
+void PlacingPanel::placeNext(QPointF picture) {
+    if (!onPositionFrame() || !next_) {
+        return;
+    }
+    const bool inside = picture.x() >= -0.5 && picture.y() >= -0.5 &&
+                        picture.x() < session_.index().width - 0.5 &&
+                        picture.y() < session_.index().height - 0.5;
+    if (!inside) {
+        return;
+    }
+    put(*next_, picture, tr("Place"), false);
+    selected_.reset();
+    emit selectionChanged();
+    if (!next_) {
+        emit positionComplete();
+    }
+}
+
+void PlacingPanel::moveTo(model::Landmark landmark, QPointF picture) {
+    put(landmark, picture, tr("Move"), true);
+    select(landmark);
+}
+
+void PlacingPanel::nudgeSelected(QPointF by) {
+    const model::LandmarkPoint* point =
+        selected_ ? model::find(session_.rep().landmarks, session_.frame(), *selected_) : nullptr;
+    if (point != nullptr && !point->hidden) {
+        put(*selected_, QPointF(point->px.x, point->px.y) + by, tr("Move"), true);
+    }
+}
+
+void PlacingPanel::hideNextOrSelected() {
+    const auto landmark = selected_ ? selected_ : next_;
+    if (!onPositionFrame() || !landmark) {
+        return;
+    }
+    model::LandmarkPoint point;
+    point.hidden = true;
+    session_.setLandmark(session_.frame(), *landmark, point,
+                         tr("Hide %1").arg(spokenName(*landmark)));
+    select(std::nullopt);
+}
+
+void PlacingPanel::removeSelected() {
+    if (onPositionFrame() && selected_) {
+        session_.setLandmark(session_.frame(), *selected_, std::nullopt,
+                             tr("Remove %1").arg(spokenName(*selected_)));
+        select(std::nullopt);
+    }
+}
+
+void PlacingPanel::select(std::optional<model::Landmark> landmark) {
+    selected_ = landmark;
+    refresh();
+    emit selectionChanged();
+}
+
+void PlacingPanel::setPositionHere() {
+    if (session_.hasClip()) {
+        session_.setPosition(position_, session_.frame());
+    }
+}
+
+void PlacingPanel::clearPosition() {
+    if (session_.hasClip()) {
+        session_.setPosition(position_, std::nullopt);
+    }
+}
+
+} // namespace kestrel::app

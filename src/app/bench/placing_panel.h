@@ -1,0 +1,71 @@
+#pragma once
+
+#include "app/session.h"
+
+#include <QWidget>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+class QLabel;
+class QListWidget;
+class QPushButton;
+
+namespace kestrel::app {
+
+class Loupe;
+
+/// Guided placing: which landmarks the chosen position needs, which is next, where each is. Works
+/// on the frame of the position.
+class PlacingPanel : public QWidget {
+    Q_OBJECT
+  public:
+    explicit PlacingPanel(Session& session, QWidget* parent = nullptr);
+
+    /// The position whose landmarks are placed.
+    void setPosition(const std::string& positionId);
+
+    [[nodiscard]] Loupe& loupe() { return *loupe_; }
+    /// The landmark that the next click places.
+    [[nodiscard]] std::optional<model::Landmark> next() const { return next_; }
+    /// The landmark that arrow keys move.
+    [[nodiscard]] std::optional<model::Landmark> selected() const { return selected_; }
+
+    void placeNext(QPointF picture);
+    void moveTo(model::Landmark landmark, QPointF picture);
+    void nudgeSelected(QPointF by);
+    void hideNextOrSelected();
+    void removeSelected();
+    void select(std::optional<model::Landmark> landmark);
+    void setPositionHere();
+    void clearPosition();
+
+  signals:
+    void selectionChanged();
+    /// Everything that this position needs is placed.
+    void positionComplete();
+
+  private:
+    void refresh();
+    [[nodiscard]] std::optional<int> positionFrame() const;
+    [[nodiscard]] bool onPositionFrame() const;
+    [[nodiscard]] QString spokenName(model::Landmark landmark) const;
+    void put(model::Landmark landmark, QPointF picture, const QString& what, bool joins);
+
+    Session& session_;
+    std::string position_;
+    std::vector<model::Landmark> needed_;
+    std::optional<model::Landmark> next_;
+    std::optional<model::Landmark> selected_;
+    QLabel* title_ = nullptr;
+    QLabel* ask_ = nullptr;
+    QListWidget* list_ = nullptr;
+    QPushButton* setHere_ = nullptr;
+    QPushButton* clear_ = nullptr;
+    QPushButton* hide_ = nullptr;
+    QPushButton* remove_ = nullptr;
+    Loupe* loupe_ = nullptr;
+};
+
+} // namespace kestrel::app

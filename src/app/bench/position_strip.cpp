@@ -1,0 +1,147 @@
+#include "app/bench/position_strip.h"
+
+#include "report/palette.h"
+#include "report/position_picture.h"
+#include "technique/evaluate.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QToolButton>
+
+#include <algorithm>
+
+namespace kestrel::app {
+namespace {
+
+constexpr QSize cardPicture(92, 58);
+
+/// The frame's thumbnail with the player in the middle.
+QPixmap cardPixmap(const QImage& thumbnail, const Session& session, int frame) {
+    QPixmap pixmap(cardPicture);
+    pixmap.fill(report::nearBlack);
+    if (thumbnail.isNull()) {
+        return pixmap;
+    }
+    const auto placed = session.rep().landmarks.find(frame);
+    const QSize whole(session.index().width, session.index().height);
+    QRectF region = report::playerRegion(
+        placed == session.rep().landmarks.end() ? model::FrameLandmarks{} : placed->second, whole,
+        static_cast<double>(cardPicture.width()) / cardPicture.height());
+    const double scale = static_cast<double>(thumbnail.height()) / whole.height();
+    region = QRectF(region.topLeft() * scale, region.size() * scale);
+    QPainter painter(&pixmap);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    const QSizeF fitted = region.size().scaled(QSizeF(cardPicture), Qt::KeepAspectRatio);
+    const QPointF corner((cardPicture.width() - fitted.width()) / 2,
+                         (cardPicture.height() - fitted.height()) / 2);
+    painter.drawImage(QRectF(corner, fitted), thumbnail, region);
+    return pixmap;
+}
+
+} // namespace
+
+PositionStrip::PositionStrip(Session& session, Thumbnails& thumbnails, QWidget* parent)
+    : QWidget(parent), session_(session), thumbnails_(thumbnails) {
+    setObjectName("positionStrip");
+    setAccessibleName(tr("Key positions"));
+    row_ = new QHBoxLayout(this);
+    row_->setContentsMargins(0, 0, 0, 0);
+    row_->setSpacing(3);
+    connect(&session_, &Session::clipOpened, this, [this] { rebuild(); });
+    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&thumbnails_, &Thumbnails::ready, this, [this] { refresh(); });
+}
+
+void PositionStrip::rebuild() {
+    qDeleteAll(cards_);
+    cards_.clear();
+    for (const technique::Position& position : session_.pack().positions) {
+        auto* card = new QToolButton;
+        card->setObjectName("position_" + QString::fromStdString(position.id));
+        card->setAccessibleName(QString::fromStdString(position.name));
+        card->setToolTip(QString::fromStdString(
+            position.definition + (position.lookFor.empty() ? "" : "\n" + position.lookFor)));
+        card->setCheckable(true);
+        card->setAutoRaise(true);
+        card->setFocusPolicy(Qt::NoFocus);
+        card->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        card->setIconSize(cardPicture);
+        card->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        card->setMinimumWidth(position.event ? 66 : 96);
+        connect(card, &QToolButton::clicked, this, [this, id = position.id] { choose(id); });
+        row_->addWidget(card, position.event ? 2 : 3);
+        cards_.push_back(card);
+    }
+    current_ = session_.pack().positions.front().id;
+    refresh();
+}
+
+QString PositionStrip::caption(const technique::Position& position) const {
+    const QString name = QString::fromStdString(position.name);
+    const auto& positions = session_.rep().positions;
+    const auto frame = positions.find(position.id);
+    if (frame == positions.end()) {
+        return name + "\n" + tr("not set");
+    }
+    QString second = tr("frame %1").arg(frame->second);
+    const auto anchor = positions.find(session_.pack().anchor);
+    if (anchor != positions.end() && !session_.captureRateMissing()) {
+        const double ms =
+            1000.0 *
+            model::elapsed(session_.circumstances().time, anchor->second, frame->second).value;
+        second = tr("%1 ms").arg(QString::number(ms, 'f', 0).replace('-', QChar(0x2212)));
+    }
+    const auto needed =
+        technique::landmarksToPlace(session_.pack(), position, session_.circumstances());
+    if (!needed.empty()) {
+        const auto done = std::count_if(needed.begin(), needed.end(), [&](model::Landmark l) {
+            return model::find(session_.rep().landmarks, frame->second, l) != nullptr;
+        });
+        second += tr(" · %1/%2").arg(done).arg(needed.size());
+    }
+    return name + "\n" + second;
+}
+
+void PositionStrip::refresh() {
+    if (!session_.hasClip() || cards_.size() != session_.pack().positions.size()) {
+        return;
+    }
+    for (std::size_t i = 0; i < cards_.size(); ++i) {
+        const technique::Position& position = session_.pack().positions[i];
+        QToolButton* card = cards_[i];
+        card->setText(caption(position));
+        card->setChecked(position.id == current_);
+        const auto frame = session_.rep().positions.find(position.id);
+        const bool set = frame != session_.rep().positions.end();
+        // A timing mark is a narrow card: its picture would only repeat its neighbours'.
+        QPixmap pixmap(position.event ? QSize(1, cardPicture.height()) : cardPicture);
+        pixmap.fill(Qt::transparent);
+        if (set && !position.event) {
+            pixmap = cardPixmap(thumbnails_.at(frame->second), session_, frame->second);
+        }
+        card->setIconSize(pixmap.size());
+        card->setIcon(pixmap);
+    }
+}
+
+void PositionStrip::choose(const std::string& positionId) {
+    current_ = positionId;
+    const auto frame = session_.rep().positions.find(positionId);
+    if (frame != session_.rep().positions.end()) {
+        session_.goTo(frame->second);
+    }
+    refresh();
+    emit chosen(QString::fromStdString(positionId));
+}
+
+void PositionStrip::move(int by) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const auto& positions = session_.pack().positions;
+    const int at = static_cast<int>(technique::positionOrder(session_.pack(), current_));
+    const int next = std::clamp(at + by, 0, static_cast<int>(positions.size()) - 1);
+    choose(positions[static_cast<std::size_t>(next)].id);
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,252 @@
+#include "app/bench/readings_panel.h"
+
+#include "app/shared/verdict_text.h"
+#include "technique/measure_kind.h"
+#include "technique/roles.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QScrollArea>
+#include <QToolButton>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace kestrel::app {
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+enum Column { measureColumn, valueColumn, rangeColumn, verdictColumn };
+
+} // namespace
+
+ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    auto* top = new QHBoxLayout;
+    auto* heading = new QLabel(tr("Readings"));
+    heading->setProperty("role", "heading");
+    top->addWidget(heading);
+    top->addStretch();
+    all_ = new QCheckBox(tr("all positions"));
+    all_->setObjectName("allReadings");
+    all_->setFocusPolicy(Qt::NoFocus);
+    top->addWidget(all_);
+    column->addLayout(top);
+
+    tree_ = new QTreeWidget;
+    tree_->setObjectName("readings");
+    tree_->setAccessibleName(tr("Readings"));
+    tree_->setRootIsDecorated(false);
+    tree_->setUniformRowHeights(false);
+    tree_->setWordWrap(true);
+    tree_->setFocusPolicy(Qt::NoFocus);
+    tree_->setHeaderLabels({tr("Measure"), tr("Reading"), tr("Good"), tr("Verdict")});
+    tree_->header()->setSectionResizeMode(measureColumn, QHeaderView::Stretch);
+    for (const int c : {valueColumn, rangeColumn, verdictColumn}) {
+        tree_->header()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
+    }
+    tree_->header()->setStretchLastSection(false);
+    column->addWidget(tree_, 3);
+
+    how_ = new QLabel;
+    how_->setObjectName("howMade");
+    how_->setWordWrap(true);
+    how_->setTextFormat(Qt::RichText);
+    how_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    auto* howScroll = new QScrollArea;
+    howScroll->setWidget(how_);
+    howScroll->setWidgetResizable(true);
+    howScroll->setFrameShape(QFrame::NoFrame);
+    howScroll->setFocusPolicy(Qt::NoFocus);
+    column->addWidget(howScroll, 2);
+
+    observations_ = new QWidget;
+    observationRows_ = new QVBoxLayout(observations_);
+    observationRows_->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(observations_);
+
+    connect(all_, &QCheckBox::toggled, this, [this] { refresh(); });
+    connect(tree_, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item) {
+        const std::string id = item->data(measureColumn, Qt::UserRole).toString().toStdString();
+        chosen_ = chosen_ == id ? std::string() : id;
+        if (chosen_.empty()) {
+            tree_->clearSelection();
+        }
+        showChosen();
+    });
+    connect(&session_, &Session::clipOpened, this, [this] {
+        chosen_.clear();
+        setPosition(session_.pack().positions.front().id);
+    });
+    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+}
+
+void ReadingsPanel::setPosition(const std::string& positionId) {
+    position_ = positionId;
+    chosen_.clear();
+    refresh();
+}
+
+void ReadingsPanel::refresh() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    tree_->clear();
+    QTreeWidgetItem* chosenItem = nullptr;
+    for (const model::Reading& reading : session_.review().readings) {
+        if (!all_->isChecked() && reading.positionId != position_) {
+            continue;
+        }
+        const technique::Measure& measure =
+            *technique::findMeasure(session_.pack(), reading.measureId);
+        QString name = text(measure.name);
+        if (all_->isChecked()) {
+            name = text(technique::findPosition(session_.pack(), measure.at)->name) + ": " + name;
+        }
+        auto* item = new QTreeWidgetItem(
+            {name, text(technique::valueWithUncertainty(reading)),
+             reading.range ? text(technique::rangeText(*reading.range, reading.unit)) : QString(),
+             verdictText(reading.verdict)});
+        item->setData(measureColumn, Qt::UserRole, text(reading.measureId));
+        item->setForeground(verdictColumn, report::verdictColour(reading.verdict));
+        QFont bold = tree_->font();
+        bold.setBold(true);
+        item->setFont(verdictColumn, bold);
+        if (reading.missing) {
+            item->setToolTip(measureColumn, text(reading.missing->text));
+            item->setToolTip(verdictColumn, text(reading.missing->text));
+        }
+        tree_->addTopLevelItem(item);
+        if (reading.measureId == chosen_) {
+            chosenItem = item;
+        }
+    }
+    if (chosenItem != nullptr) {
+        tree_->setCurrentItem(chosenItem);
+    }
+    rebuildObservations();
+    showChosen();
+}
+
+void ReadingsPanel::rebuildObservations() {
+    while (QLayoutItem* old = observationRows_->takeAt(0)) {
+        if (old->widget() != nullptr) {
+            old->widget()->deleteLater();
+        }
+        delete old;
+    }
+    for (const technique::Observation& observation : session_.pack().observations) {
+        if (!all_->isChecked() && observation.at != position_) {
+            continue;
+        }
+        auto* row = new QWidget;
+        auto* line = new QHBoxLayout(row);
+        line->setContentsMargins(0, 0, 0, 0);
+        auto* question = new QLabel(text(observation.question));
+        question->setWordWrap(true);
+        line->addWidget(question, 1);
+        const auto answered = session_.rep().observations.find(observation.id);
+        for (const auto& [seen, label] :
+             {std::pair{model::Seen::yes, tr("Yes")}, std::pair{model::Seen::no, tr("No")},
+              std::pair{model::Seen::notVisible, tr("Not visible")}}) {
+            auto* button = new QToolButton;
+            button->setObjectName("observe_" + text(observation.id) + "_" +
+                                  QString::fromUtf8(name(seen).data()));
+            button->setText(label);
+            button->setAccessibleName(text(observation.question) + " " + label);
+            button->setCheckable(true);
+            button->setChecked(answered != session_.rep().observations.end() &&
+                               answered->second == seen);
+            button->setFocusPolicy(Qt::NoFocus);
+            connect(button, &QToolButton::clicked, this,
+                    [this, id = observation.id, seen](bool on) {
+                        session_.setObservation(id, on ? std::optional(seen) : std::nullopt);
+                    });
+            line->addWidget(button);
+        }
+        observationRows_->addWidget(row);
+    }
+}
+
+QString ReadingsPanel::explanation(const model::Reading& reading) const {
+    const technique::Measure& measure = *technique::findMeasure(session_.pack(), reading.measureId);
+    QString html = "<b>" + text(measure.name).toHtmlEscaped() + "</b>: ";
+    if (reading.missing) {
+        return html + text(reading.missing->text).toHtmlEscaped();
+    }
+    html += text(technique::valueWithUncertainty(reading)) + ", <b>" +
+            verdictText(reading.verdict).toHtmlEscaped() + "</b>.";
+    if (reading.range) {
+        html += " " + tr("Good is %1 (%2).")
+                          .arg(text(technique::rangeText(*reading.range, reading.unit)),
+                               text(reading.rangeBasis).toHtmlEscaped());
+    }
+    QStringList points;
+    for (const technique::PointExpression& point : measure.points) {
+        QStringList names;
+        for (const auto& term : point.terms) {
+            names << text(technique::spoken(term.first));
+        }
+        points << (names.size() == 1 ? names.front() : tr("middle of ") + names.join(tr(" and ")));
+    }
+    if (!points.isEmpty()) {
+        html += "<br>" + tr("Made from: %1 (%2).")
+                             .arg(points.join(", "), text(technique::spoken(measure.kind->id)));
+    } else {
+        html +=
+            "<br>" + tr("Time from %1 to %2.")
+                         .arg(text(technique::findPosition(session_.pack(), measure.from)->name),
+                              text(technique::findPosition(session_.pack(), measure.at)->name));
+    }
+    const model::UncertaintyParts& u = reading.uncertainty;
+    QStringList parts;
+    const auto part = [&](double sd, const QString& what) {
+        if (model::coverage95 * sd > 0.05 * reading.u95) {
+            parts << tr("%1 from %2")
+                         .arg(text(technique::valueText(model::coverage95 * sd, reading.unit)),
+                              what);
+        }
+    };
+    part(u.placement, tr("placing"));
+    part(u.proportion, tr("body proportions"));
+    part(u.outOfPlane, tr("what points out of the picture"));
+    part(u.frames, tr("frame spacing"));
+    if (!parts.isEmpty()) {
+        html += "<br>" + tr("The ± (95 %) comes from: %1.").arg(parts.join(", "));
+    }
+    if (!measure.note.empty()) {
+        html += "<br>" + text(measure.note).toHtmlEscaped();
+    }
+    return html;
+}
+
+void ReadingsPanel::showChosen() {
+    const auto& readings = session_.review().readings;
+    const auto found = std::find_if(readings.begin(), readings.end(),
+                                    [this](const auto& r) { return r.measureId == chosen_; });
+    if (found != readings.end()) {
+        how_->setText(explanation(*found));
+        if (!found->constructs.empty()) {
+            session_.goTo(found->constructs.back().frame);
+        }
+        emit shown({*found});
+        return;
+    }
+    how_->setText(tr("Click a reading to see on the frame how it was made."));
+    std::vector<model::Reading> here;
+    std::copy_if(readings.begin(), readings.end(), std::back_inserter(here),
+                 [this](const auto& r) { return r.positionId == position_; });
+    emit shown(here);
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,80 @@
+#pragma once
+
+#include "app/session.h"
+#include "app/shared/thumbnails.h"
+
+#include <QMainWindow>
+
+#include <atomic>
+#include <memory>
+#include <vector>
+
+class QButtonGroup;
+class QLabel;
+class QProgressBar;
+class QPushButton;
+class QStackedWidget;
+class QToolButton;
+
+namespace kestrel::app {
+
+class BenchStation;
+class FilmStation;
+class PlanStation;
+class SquadStation;
+
+/// The one window: stations on the left, one visible at a time.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+  public:
+    enum Station { squad, film, bench, plan };
+
+    explicit MainWindow(Session& session, QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    void goTo(Station station);
+    [[nodiscard]] Station station() const;
+    /// Opens the clip and station of the last time, if any.
+    void continueWhereLeft();
+    [[nodiscard]] BenchStation& benchStation() { return *bench_; }
+
+    /// Brings films in for a player, one after the other, in the background.
+    void bringIn(const QStringList& files, model::Id playerId);
+
+  protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
+
+  private:
+    struct Import;
+
+    QWidget* makeRail();
+    QWidget* makeHeader();
+    void makeProgress();
+    void askForFilms();
+    void startNextImport();
+    void showProblem(const QString& happened, const QString& safe, const QString& todo);
+    void openFromSquad(qint64 clipId);
+    void showTitle();
+
+    Session& session_;
+    Thumbnails thumbnails_;
+    QStackedWidget* stack_ = nullptr;
+    QButtonGroup* rail_ = nullptr;
+    QLabel* title_ = nullptr;
+    QToolButton* undo_ = nullptr;
+    QToolButton* redo_ = nullptr;
+    QProgressBar* progress_ = nullptr;
+    QPushButton* cancel_ = nullptr;
+    QLabel* progressText_ = nullptr;
+    SquadStation* squad_ = nullptr;
+    FilmStation* film_ = nullptr;
+    BenchStation* bench_ = nullptr;
+    PlanStation* plan_ = nullptr;
+    std::vector<std::pair<QString, model::Id>> waiting_; ///< films still to bring in
+    std::shared_ptr<Import> import_;                     ///< the one being brought in
+    bool toBenchWhenOpen_ = false;
+};
+
+} // namespace kestrel::app

@@ -1,0 +1,104 @@
+#include "app/picture_tour.h"
+
+#include "app/bench/bench_station.h"
+#include "app/main_window.h"
+#include "app/session.h"
+#include "model/input_error.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QLabel>
+#include <QListWidget>
+#include <QPixmap>
+#include <QPushButton>
+#include <QTreeWidget>
+
+#include <functional>
+
+namespace kestrel::app {
+namespace {
+
+/// Lets the window work until `done`, or until far longer than it should take.
+void waitFor(const std::function<bool()>& done) {
+    constexpr int patienceMs = 20000;
+    QElapsedTimer clock;
+    clock.start();
+    while (!done() && clock.elapsed() < patienceMs) {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    }
+}
+
+/// Thumbnails come without a signal that all are there: until the window has been quiet for a
+/// while.
+void settle() {
+    constexpr int quietMs = 1500;
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < quietMs) {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    }
+}
+
+void grab(MainWindow& window, const std::filesystem::path& file) {
+    settle();
+    if (!window.grab().save(QString::fromStdString(file.string()), "PNG")) {
+        throw model::InputError("“" + file.string() + "” cannot be written.",
+                                "Nothing was changed.", "Choose another place.");
+    }
+}
+
+/// Presses Open on the clip of that title of the player in that row.
+void openClip(MainWindow& window, Session& session, int row, const std::string& title) {
+    window.goTo(MainWindow::squad);
+    auto* players = window.findChild<QListWidget*>("players");
+    players->setCurrentRow(row);
+    const model::Id player = players->item(row)->data(Qt::UserRole).toLongLong();
+    for (const model::Clip& clip : session.library().clips(player)) {
+        if (clip.title == title) {
+            window.findChild<QPushButton*>("openClip_" + QString::number(clip.id))->click();
+            waitFor([&] {
+                return session.hasClip() && session.clip().id == clip.id &&
+                       !session.picture(session.frame()).isNull();
+            });
+        }
+    }
+}
+
+// Players are listed by name: Juno, then Mika.
+constexpr int juno = 0;
+constexpr int mika = 1;
+
+} // namespace
+
+void takeWindowPicture(MainWindow& window, Session& session, const std::filesystem::path& file) {
+    openClip(window, session, mika, "Pitch 2");
+    window.benchStation().choosePosition("foot_plant");
+    waitFor([&] { return !session.picture(session.frame()).isNull(); });
+    grab(window, file);
+}
+
+void takeTour(MainWindow& window, Session& session, const std::filesystem::path& folder) {
+    std::filesystem::create_directories(folder);
+    window.goTo(MainWindow::squad);
+    window.findChild<QListWidget*>("players")->setCurrentRow(mika);
+    grab(window, folder / "squad.png");
+
+    openClip(window, session, juno, "Pitch 2 (not marked yet)");
+    grab(window, folder / "film.png");
+
+    takeWindowPicture(window, session, folder / "bench.png");
+    auto* readings = window.findChild<QTreeWidget*>("readings");
+    window.benchStation().choosePosition("release");
+    for (int i = 0; i < readings->topLevelItemCount(); ++i) {
+        if (readings->topLevelItem(i)->data(0, Qt::UserRole) == "release_trunk_lean") {
+            emit readings->itemClicked(readings->topLevelItem(i), 0);
+        }
+    }
+    grab(window, folder / "bench-reading.png");
+
+    window.goTo(MainWindow::plan);
+    waitFor([&] { return window.findChild<QPushButton*>("savePdf")->isEnabled(); });
+    grab(window, folder / "plan.png");
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,112 @@
+#pragma once
+
+#include "coaching/drill_library.h"
+#include "coaching/review.h"
+#include "film/film_index.h"
+#include "film/frame_server.h"
+#include "records/clip_store.h"
+#include "records/library.h"
+
+#include <QImage>
+#include <QObject>
+#include <QUndoStack>
+
+#include <filesystem>
+#include <functional>
+#include <map>
+#include <memory>
+#include <optional>
+#include <vector>
+
+namespace kestrel::app {
+
+/// What is open: the library, one clip with its film and rep, the frame looked at. Every edit goes
+/// through here, is on disk when the call returns and can be undone. The library is the one truth:
+/// after each change the rep is read back from it and judged anew.
+class Session : public QObject {
+    Q_OBJECT
+  public:
+    /// Throws model::InputError when the library or a pack cannot be used.
+    Session(const std::filesystem::path& libraryFolder, const std::filesystem::path& packFolder);
+    ~Session() override;
+
+    [[nodiscard]] records::Library& library() { return library_; }
+    [[nodiscard]] const std::vector<technique::Pack>& packs() const { return packs_; }
+    [[nodiscard]] const coaching::DrillLibrary& drills() const { return drills_; }
+    [[nodiscard]] QUndoStack& undoStack() { return undo_; }
+
+    /// Opens a clip of the library; clipOpened() or problem() follows.
+    void openClip(model::Id clipId);
+    [[nodiscard]] bool hasClip() const { return open_ != nullptr; }
+
+    // Only while a clip is open.
+    [[nodiscard]] const model::Player& player() const;
+    [[nodiscard]] const model::Clip& clip() const;
+    [[nodiscard]] const model::Rep& rep() const;
+    [[nodiscard]] const technique::Pack& pack() const;
+    [[nodiscard]] const film::FilmIndex& index() const;
+    [[nodiscard]] const technique::Circumstances& circumstances() const;
+    [[nodiscard]] const coaching::Review& review() const;
+    [[nodiscard]] int frame() const;
+    /// The picture of a frame when it is in memory, else null; pictureReady() announces others.
+    [[nodiscard]] QImage picture(int frame) const;
+    /// Whether the coach still has to say how fast the camera was.
+    [[nodiscard]] bool captureRateMissing() const;
+
+    /// The clip's judgement without opening it, for lists.
+    [[nodiscard]] coaching::Review judged(const model::Player& player, const model::Clip& clip,
+                                          const model::Rep& rep) const;
+    [[nodiscard]] const technique::Pack& packOf(const model::Rep& rep) const;
+
+    /// Goes to a frame, clamped to the film.
+    void goTo(int frame);
+    /// Keeps the frame looked at for the next time; every edit does so too.
+    void rememberPlace();
+
+    // Edits.
+    void setPosition(const std::string& positionId, std::optional<int> frame);
+    /// `what` names the edit: "Place lead knee". Edits with the same name on the same landmark that
+    /// follow each other count as one for undo when `joins` is set (nudging, dragging).
+    void setLandmark(int frame, model::Landmark landmark,
+                     const std::optional<model::LandmarkPoint>& point, const QString& what,
+                     bool joins = false);
+    void setObservation(const std::string& id, std::optional<model::Seen> seen);
+    void setPlanChoice(const model::PlanChoice& choice, const QString& what);
+    void setClip(const model::Clip& clip, const QString& what);
+    void setVariant(const std::string& variant);
+    void setPlayer(const model::Player& player, const QString& what);
+    /// Adds a player; returns the id. Taking it back leaves no trace.
+    model::Id addPlayer(const model::Player& player);
+
+    /// Adds a film already in the clip folder to a player and opens it.
+    void addFilm(model::Id playerId, const records::StoredFilm& film, const std::string& title,
+                 const std::string& techniqueId);
+
+  signals:
+    void clipOpened();
+    void clipClosed();
+    void frameChanged(int frame);
+    void pictureReady(int frame);
+    void marksChanged();   ///< positions, landmarks, observations, plan or judgement
+    void recordsChanged(); ///< players or clips
+    void problem(const QString& happened, const QString& safe, const QString& todo);
+
+  private:
+    struct Open;
+
+    void edit(const QString& name, std::function<void()> apply, std::function<void()> revert,
+              int joinId = -1);
+    void refresh();
+    void judge();
+    void report(const std::exception_ptr& error);
+
+    records::Library library_;
+    std::vector<technique::Pack> packs_;
+    coaching::DrillLibrary drills_;
+    QUndoStack undo_;
+    std::unique_ptr<Open> open_;
+    model::Id opening_ = 0;
+    mutable std::map<std::string, film::FilmIndex> indices_; ///< by content: films never change
+};
+
+} // namespace kestrel::app

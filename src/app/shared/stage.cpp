@@ -1,0 +1,276 @@
+#include "app/shared/stage.h"
+
+#include "report/construct_painter.h"
+#include "report/palette.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QWheelEvent>
+
+#include <algorithm>
+#include <cmath>
+
+namespace kestrel::app {
+namespace {
+
+constexpr double mostZoom = 24.0;
+constexpr double grabRadius = 9.0; ///< widget pixels round a landmark that take hold of it
+constexpr double dragThreshold = 3.0;
+
+/// Landmarks are coloured by role: throwing side, other side, midline, ball.
+QColor landmarkColour(model::Landmark landmark, model::Hand hand) {
+    if (landmark == model::Landmark::ball) {
+        return report::roleColour(model::Role::reference);
+    }
+    const auto side = model::sideOf(landmark);
+    if (!side) {
+        return report::roleColour(model::Role::trunk);
+    }
+    const model::Side dominant =
+        hand == model::Hand::right ? model::Side::right : model::Side::left;
+    return report::roleColour(*side == dominant ? model::Role::throwingSide
+                                                : model::Role::otherSide);
+}
+
+} // namespace
+
+Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setObjectName("stage");
+    setAccessibleName(tr("Frame"));
+    setMinimumSize(320, 200);
+    setMouseTracking(true);
+    setCursor(Qt::CrossCursor);
+    connect(&session_, &Session::clipOpened, this, [this] {
+        shown_ = {};
+        readings_.clear();
+        selected_.reset();
+        fit();
+    });
+    connect(&session_, &Session::clipClosed, this, [this] {
+        shown_ = {};
+        update();
+    });
+    connect(&session_, &Session::frameChanged, this, [this] { update(); });
+    connect(&session_, &Session::marksChanged, this, [this] { update(); });
+    connect(&session_, &Session::pictureReady, this, [this](int frame) {
+        if (session_.hasClip() && frame == session_.frame()) {
+            update();
+        }
+    });
+}
+
+void Stage::setPlacing(bool placing) {
+    placing_ = placing;
+}
+
+void Stage::setSelected(std::optional<model::Landmark> landmark) {
+    selected_ = landmark;
+    update();
+}
+
+void Stage::setReadings(std::vector<model::Reading> readings) {
+    readings_ = std::move(readings);
+    update();
+}
+
+void Stage::fit() {
+    zoom_ = 1.0;
+    if (session_.hasClip()) {
+        centre_ = QPointF(session_.index().width - 1, session_.index().height - 1) / 2.0;
+    }
+    update();
+}
+
+QTransform Stage::pictureToWidget() const {
+    if (!session_.hasClip()) {
+        return {};
+    }
+    const double fitted = std::min(width() / static_cast<double>(session_.index().width),
+                                   height() / static_cast<double>(session_.index().height));
+    const double scale = fitted * zoom_;
+    QTransform map;
+    map.translate(width() / 2.0, height() / 2.0);
+    map.scale(scale, scale);
+    map.translate(-centre_.x(), -centre_.y());
+    return map;
+}
+
+QPointF Stage::toPicture(QPointF widget) const {
+    return pictureToWidget().inverted().map(widget);
+}
+
+void Stage::zoomBy(double factor, QPointF around) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const QPointF before = toPicture(around);
+    zoom_ = std::clamp(zoom_ * factor, 1.0, mostZoom);
+    if (zoom_ == 1.0) {
+        fit();
+        return;
+    }
+    centre_ += before - toPicture(around); // the spot under the pointer stays there
+    update();
+}
+
+std::optional<model::Landmark> Stage::landmarkAt(QPointF widget) const {
+    if (!session_.hasClip()) {
+        return std::nullopt;
+    }
+    const auto placed = session_.rep().landmarks.find(session_.frame());
+    if (placed == session_.rep().landmarks.end()) {
+        return std::nullopt;
+    }
+    const QTransform map = pictureToWidget();
+    std::optional<model::Landmark> nearest;
+    double best = grabRadius;
+    for (const auto& [landmark, point] : placed->second) {
+        const QPointF at = map.map(QPointF(point.px.x, point.px.y));
+        const double distance = std::hypot(at.x() - widget.x(), at.y() - widget.y());
+        if (!point.hidden && distance < best) {
+            best = distance;
+            nearest = landmark;
+        }
+    }
+    return nearest;
+}
+
+void Stage::paintEvent(QPaintEvent* /*event*/) {
+    QPainter painter(this);
+    painter.fillRect(rect(), report::nearBlack);
+    if (!session_.hasClip()) {
+        painter.setPen(report::cream);
+        painter.drawText(rect(), Qt::AlignCenter,
+                         tr("No clip is open. Choose one on the Squad station,\n"
+                            "or bring a film in on the Film station."));
+        return;
+    }
+    if (QImage exact = session_.picture(session_.frame()); !exact.isNull()) {
+        shown_ = std::move(exact);
+    }
+    const QTransform map = pictureToWidget();
+    if (!shown_.isNull()) {
+        painter.save();
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, map.m11() < 3.0);
+        painter.setTransform(map);
+        // Pixel (0, 0) is centred on the origin.
+        painter.drawImage(QPointF(-0.5, -0.5), shown_);
+        painter.restore();
+    }
+    for (const model::Reading& reading : readings_) {
+        for (const model::Construct& construct : reading.constructs) {
+            if (construct.frame == session_.frame()) {
+                report::paintConstruct(painter, construct, map, {});
+            }
+        }
+    }
+    if (placing_) {
+        paintLandmarks(painter);
+    }
+}
+
+void Stage::paintLandmarks(QPainter& painter) const {
+    const auto placed = session_.rep().landmarks.find(session_.frame());
+    if (placed == session_.rep().landmarks.end()) {
+        return;
+    }
+    const QTransform map = pictureToWidget();
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (const auto& [landmark, point] : placed->second) {
+        if (point.hidden) {
+            continue;
+        }
+        const bool held = moved_ && landmark == pressedOn_;
+        const QPointF at = held ? dragTo_ : map.map(QPointF(point.px.x, point.px.y));
+        const QColor colour = landmarkColour(landmark, session_.player().hand);
+        // An open ring leaves the pixels of the joint itself visible.
+        constexpr double radius = 4.0;
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(report::nearBlack, 3.4));
+        painter.drawEllipse(at, radius, radius);
+        painter.setPen(QPen(colour, 1.6));
+        painter.drawEllipse(at, radius, radius);
+        if (landmark == selected_) {
+            constexpr double reach = 11.0;
+            painter.setPen(QPen(colour, 1.6));
+            for (const QPointF& way :
+                 {QPointF(1, 0), QPointF(-1, 0), QPointF(0, 1), QPointF(0, -1)}) {
+                painter.drawLine(at + way * (radius + 2.0), at + way * reach);
+            }
+        }
+    }
+}
+
+void Stage::wheelEvent(QWheelEvent* event) {
+    constexpr double perNotch = 1.25;
+    constexpr double notch = 120.0;
+    zoomBy(std::pow(perNotch, event->angleDelta().y() / notch), event->position());
+    event->accept();
+}
+
+void Stage::mousePressEvent(QMouseEvent* event) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
+        panFrom_ = event->position();
+        setCursor(Qt::ClosedHandCursor);
+    } else if (event->button() == Qt::LeftButton && placing_) {
+        pressedAt_ = event->position();
+        pressedOn_ = landmarkAt(pressedAt_);
+        moved_ = false;
+    }
+}
+
+void Stage::mouseMoveEvent(QMouseEvent* event) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    if (panFrom_) {
+        const double scale = pictureToWidget().m11();
+        centre_ -= (event->position() - *panFrom_) / scale;
+        panFrom_ = event->position();
+        update();
+        return;
+    }
+    if ((event->buttons() & Qt::LeftButton) != 0 && placing_ && pressedOn_) {
+        const QPointF way = event->position() - pressedAt_;
+        moved_ = moved_ || std::hypot(way.x(), way.y()) > dragThreshold;
+        update(); // the landmark follows the pointer; it is stored where it is let go
+        dragTo_ = event->position();
+    }
+    emit pointed(toPicture(event->position()));
+}
+
+void Stage::mouseReleaseEvent(QMouseEvent* event) {
+    if (panFrom_) {
+        panFrom_.reset();
+        setCursor(Qt::CrossCursor);
+        return;
+    }
+    if (event->button() != Qt::LeftButton || !placing_ || !session_.hasClip()) {
+        return;
+    }
+    if (moved_ && pressedOn_) {
+        const model::Landmark landmark = *pressedOn_;
+        pressedOn_.reset();
+        moved_ = false;
+        emit dragged(landmark, toPicture(event->position()));
+        return;
+    }
+    if ((event->modifiers() & Qt::ControlModifier) != 0 && pressedOn_) {
+        emit picked(*pressedOn_);
+    } else {
+        emit clicked(toPicture(event->position()));
+    }
+}
+
+void Stage::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    if (zoom_ == 1.0) {
+        fit();
+    }
+}
+
+} // namespace kestrel::app

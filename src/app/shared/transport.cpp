@@ -1,0 +1,164 @@
+#include "app/shared/transport.h"
+
+#include "app/shared/icon.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QToolButton>
+
+namespace kestrel::app {
+
+Transport::Transport(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 2, 0, 2);
+    row->setSpacing(4);
+    const auto button = [&](const char* name, const QString& title, const char* iconName,
+                            auto work) {
+        auto* b = new QToolButton;
+        b->setObjectName(name);
+        b->setIcon(icon(iconName));
+        b->setToolTip(title);
+        b->setAccessibleName(title);
+        b->setAutoRaise(true);
+        b->setFocusPolicy(Qt::NoFocus);
+        connect(b, &QToolButton::clicked, this, work);
+        row->addWidget(b);
+        return b;
+    };
+    button("backTen", tr("Back ten frames (Shift+,)"), "back_ten", [this] { step(-10); });
+    button("backOne", tr("Back one frame (,)"), "back_one", [this] { step(-1); });
+    play_ = button("play", tr("Play or pause (Space)"), "play", [this] { togglePlay(); });
+    button("onOne", tr("On one frame (.)"), "on_one", [this] { step(1); });
+    button("onTen", tr("On ten frames (Shift+.)"), "on_ten", [this] { step(10); });
+
+    speed_ = new QComboBox;
+    speed_->setObjectName("speed");
+    speed_->setAccessibleName(tr("Playing speed"));
+    speed_->setToolTip(tr("Playing speed against what happened on the field"));
+    speed_->setFocusPolicy(Qt::NoFocus);
+    speed_->addItem(tr("full speed"), 1.0);
+    speed_->addItem(tr("½ speed"), 0.5);
+    speed_->addItem(tr("¼ speed"), 0.25);
+    speed_->addItem(tr("⅛ speed"), 0.125);
+    speed_->addItem(tr("1⁄16 speed"), 0.0625);
+    speed_->setCurrentIndex(2);
+    row->addWidget(speed_);
+    connect(speed_, &QComboBox::currentIndexChanged, this, [this] {
+        if (playing()) {
+            playFrom_ = session_.frame();
+            since_.restart();
+        }
+    });
+    row->addStretch();
+
+    place_ = new QLabel;
+    place_->setObjectName("place");
+    row->addWidget(place_);
+    time_ = new QLineEdit;
+    time_->setObjectName("goToTime");
+    time_->setPlaceholderText(tr("go to s"));
+    time_->setToolTip(tr("A time of the file in seconds; Enter goes there"));
+    time_->setAccessibleName(tr("Go to time in seconds"));
+    time_->setFixedWidth(74);
+    row->addWidget(time_);
+    connect(time_, &QLineEdit::returnPressed, this, [this] { goToTypedTime(); });
+
+    constexpr int tickMs = 8;
+    timer_.setInterval(tickMs);
+    timer_.setTimerType(Qt::PreciseTimer);
+    connect(&timer_, &QTimer::timeout, this, [this] { playOn(); });
+    connect(&session_, &Session::frameChanged, this, [this] { showPlace(); });
+    connect(&session_, &Session::marksChanged, this, [this] { showPlace(); });
+    connect(&session_, &Session::clipOpened, this, [this] {
+        stop();
+        showPlace();
+    });
+    connect(&session_, &Session::clipClosed, this, [this] {
+        stop();
+        place_->clear();
+    });
+}
+
+void Transport::step(int frames) {
+    if (session_.hasClip()) {
+        stop();
+        session_.goTo(session_.frame() + frames);
+    }
+}
+
+void Transport::togglePlay() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    if (playing()) {
+        stop();
+        return;
+    }
+    if (session_.frame() + 1 >= session_.index().frameCount()) {
+        session_.goTo(0);
+    }
+    playFrom_ = session_.frame();
+    since_.restart();
+    timer_.start();
+    play_->setIcon(icon("pause"));
+}
+
+void Transport::stop() {
+    timer_.stop();
+    play_->setIcon(icon("play"));
+}
+
+void Transport::playOn() {
+    const model::ClipTime& time = session_.circumstances().time;
+    const double elapsed =
+        static_cast<double>(since_.nsecsElapsed()) * 1e-9 * speed_->currentData().toDouble();
+    // Seconds on the field back to seconds of the file.
+    const model::Seconds fileTime = time.fileTimes[static_cast<std::size_t>(playFrom_)] +
+                                    model::Seconds(elapsed / time.realPerFileSecond);
+    const int frame = model::frameAtFileTime(time, fileTime);
+    if (frame != session_.frame()) {
+        session_.goTo(frame);
+    }
+    if (frame + 1 >= session_.index().frameCount()) {
+        stop();
+    }
+}
+
+void Transport::showPlace() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const model::ClipTime& time = session_.circumstances().time;
+    QString text = tr("frame %1 of %2 · %3 s")
+                       .arg(session_.frame())
+                       .arg(session_.index().frameCount() - 1)
+                       .arg(session_.index().seconds(session_.frame()).value, 0, 'f', 3);
+    const auto anchor = session_.rep().positions.find(session_.pack().anchor);
+    if (anchor != session_.rep().positions.end() && !session_.captureRateMissing() &&
+        anchor->second < session_.index().frameCount()) {
+        const double ms = 1000.0 * model::elapsed(time, anchor->second, session_.frame()).value;
+        text += tr(" · %1 ms from %2")
+                    .arg(QString::number(ms, 'f', 0).replace('-', QChar(0x2212)))
+                    .arg(QString::fromStdString(
+                        technique::findPosition(session_.pack(), session_.pack().anchor)->name));
+    }
+    place_->setText(text);
+}
+
+void Transport::goToTypedTime() {
+    bool good = false;
+    const double seconds = time_->text().trimmed().replace(',', '.').toDouble(&good);
+    if (good && session_.hasClip()) {
+        stop();
+        session_.goTo(
+            model::frameAtFileTime(session_.circumstances().time, model::Seconds(seconds)));
+        time_->clear();
+        time_->clearFocus();
+    } else {
+        time_->selectAll();
+    }
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,143 @@
+#include "app/squad/player_dialog.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDateEdit>
+#include <QDialogButtonBox>
+#include <QDoubleSpinBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace kestrel::app {
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+QDateEdit* dateEdit(const char* name, const std::string& day, QDate otherwise) {
+    auto* edit = new QDateEdit;
+    edit->setObjectName(name);
+    edit->setCalendarPopup(true);
+    edit->setDisplayFormat("d MMM yyyy");
+    const QDate date = QDate::fromString(text(day), Qt::ISODate);
+    edit->setDate(date.isValid() ? date : otherwise);
+    return edit;
+}
+
+} // namespace
+
+PlayerDialog::PlayerDialog(const model::Player& player, const std::vector<technique::Pack>& packs,
+                           QWidget* parent)
+    : QDialog(parent), player_(player) {
+    setWindowTitle(player.id == 0 ? tr("New player") : tr("Player"));
+    auto* form = new QFormLayout(this);
+    name_ = new QLineEdit(text(player.name));
+    name_->setObjectName("playerName");
+    name_->setAccessibleName(tr("Name"));
+    form->addRow(tr("Name"), name_);
+
+    auto* bornRow = new QHBoxLayout;
+    bornKnown_ = new QCheckBox;
+    bornKnown_->setObjectName("bornKnown");
+    bornKnown_->setAccessibleName(tr("Date of birth is known"));
+    bornKnown_->setChecked(!player.born.empty());
+    constexpr int usualAge = 11;
+    born_ = dateEdit("born", player.born, QDate::currentDate().addYears(-usualAge));
+    born_->setAccessibleName(tr("Born on"));
+    born_->setEnabled(bornKnown_->isChecked());
+    connect(bornKnown_, &QCheckBox::toggled, born_, &QWidget::setEnabled);
+    bornRow->addWidget(bornKnown_);
+    bornRow->addWidget(born_, 1);
+    form->addRow(tr("Born on"), bornRow);
+
+    hand_ = new QComboBox;
+    hand_->setObjectName("hand");
+    hand_->setAccessibleName(tr("Throws with"));
+    hand_->addItem(tr("right hand"), "right");
+    hand_->addItem(tr("left hand"), "left");
+    hand_->setCurrentIndex(player.hand == model::Hand::right ? 0 : 1);
+    form->addRow(tr("Throws with"), hand_);
+
+    height_ = new QDoubleSpinBox;
+    height_->setObjectName("height");
+    height_->setAccessibleName(tr("Standing height in metres"));
+    height_->setRange(0.0, 2.5);
+    height_->setDecimals(2);
+    height_->setSingleStep(0.01);
+    height_->setSuffix(tr(" m"));
+    height_->setSpecialValueText(tr("not measured"));
+    height_->setValue(player.height ? player.height->value : 0.0);
+    form->addRow(tr("Height"), height_);
+
+    auto* consentRow = new QHBoxLayout;
+    consent_ = new QCheckBox(tr("given on"));
+    consent_->setObjectName("consent");
+    consent_->setAccessibleName(tr("Consent to film was given"));
+    consent_->setChecked(!player.consentGiven.empty());
+    consentDay_ = dateEdit("consentDay", player.consentGiven, QDate::currentDate());
+    consentDay_->setAccessibleName(tr("Day of consent"));
+    consentDay_->setEnabled(consent_->isChecked());
+    connect(consent_, &QCheckBox::toggled, consentDay_, &QWidget::setEnabled);
+    consentRow->addWidget(consent_);
+    consentRow->addWidget(consentDay_, 1);
+    form->addRow(tr("Consent to film"), consentRow);
+
+    for (const technique::Pack& pack : packs) {
+        for (const technique::SchoolQuestion& question : pack.schools) {
+            auto* box = new QComboBox;
+            box->setObjectName("school_" + text(question.id));
+            box->setAccessibleName(text(question.text));
+            for (const technique::SchoolOption& option : question.options) {
+                box->addItem(text(option.name), text(option.id));
+                box->setItemData(box->count() - 1, text(option.why), Qt::ToolTipRole);
+                if (player.schools.contains(option.id) ||
+                    (player.schools.empty() && option.id == question.defaultOption)) {
+                    box->setCurrentIndex(box->count() - 1);
+                }
+            }
+            box->setToolTip(
+                tr("Usual here: %1 %2")
+                    .arg(text(technique::findSchool(pack, question.defaultOption)->name) + ".",
+                         text(question.reason)));
+            auto* label = new QLabel(text(question.text));
+            label->setToolTip(box->toolTip());
+            form->addRow(label, box);
+            schools_.push_back(box);
+        }
+    }
+
+    auto* buttons = new QDialogButtonBox;
+    keep_ = buttons->addButton(tr("Keep"), QDialogButtonBox::AcceptRole);
+    keep_->setObjectName("keepPlayer");
+    buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
+    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    form->addRow(buttons);
+    const auto check = [this] { keep_->setEnabled(!name_->text().trimmed().isEmpty()); };
+    connect(name_, &QLineEdit::textChanged, this, check);
+    check();
+}
+
+model::Player PlayerDialog::player() const {
+    model::Player player = player_;
+    player.name = name_->text().trimmed().toStdString();
+    player.born =
+        bornKnown_->isChecked() ? born_->date().toString(Qt::ISODate).toStdString() : std::string();
+    player.hand = *model::handFromName(hand_->currentData().toString().toStdString());
+    player.height =
+        height_->value() > 0.0 ? std::optional(model::Metres(height_->value())) : std::nullopt;
+    player.consentGiven = consent_->isChecked()
+                              ? consentDay_->date().toString(Qt::ISODate).toStdString()
+                              : std::string();
+    player.schools.clear();
+    for (const QComboBox* box : schools_) {
+        player.schools.insert(box->currentData().toString().toStdString());
+    }
+    return player;
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,246 @@
+#include "app/squad/squad_station.h"
+
+#include "app/squad/player_dialog.h"
+#include "model/input_error.h"
+
+#include <QDate>
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace kestrel::app {
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+QString longDate(const model::IsoDate& day) {
+    const QDate date = QDate::fromString(text(day), Qt::ISODate);
+    return date.isValid() ? QLocale().toString(date, "d MMM yyyy") : QString();
+}
+
+QString aboutPlayer(const model::Player& player) {
+    QStringList parts;
+    const auto age =
+        model::ageInYears(player.born, QDate::currentDate().toString(Qt::ISODate).toStdString());
+    parts << (age ? SquadStation::tr("%1 years old").arg(*age)
+                  : SquadStation::tr("age not known: ranges for all ages are used"));
+    parts << (player.hand == model::Hand::right ? SquadStation::tr("right-handed")
+                                                : SquadStation::tr("left-handed"));
+    if (player.height) {
+        parts << SquadStation::tr("%1 m tall").arg(player.height->value, 0, 'f', 2);
+    }
+    parts
+        << (player.consentGiven.empty()
+                ? SquadStation::tr("▲ no consent to film yet")
+                : SquadStation::tr("consent to film since %1").arg(longDate(player.consentGiven)));
+    return parts.join(" · ");
+}
+
+} // namespace
+
+SquadStation::SquadStation(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setObjectName("squadStation");
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(16, 14, 16, 14);
+    row->setSpacing(18);
+
+    auto* left = new QVBoxLayout;
+    auto* title = new QLabel(tr("Squad"));
+    title->setProperty("role", "title");
+    left->addWidget(title);
+    players_ = new QListWidget;
+    players_->setObjectName("players");
+    players_->setAccessibleName(tr("Players"));
+    constexpr int listWidth = 250;
+    players_->setFixedWidth(listWidth);
+    players_->setSpacing(2);
+    left->addWidget(players_, 1);
+    auto* add = new QPushButton(tr("New player…"));
+    add->setObjectName("newPlayer");
+    left->addWidget(add);
+    row->addLayout(left);
+
+    auto* right = new QVBoxLayout;
+    auto* top = new QHBoxLayout;
+    heading_ = new QLabel;
+    heading_->setObjectName("playerHeading");
+    heading_->setProperty("role", "title");
+    top->addWidget(heading_, 1);
+    edit_ = new QPushButton(tr("Edit player…"));
+    edit_->setObjectName("editPlayer");
+    top->addWidget(edit_);
+    bringIn_ = new QPushButton(tr("Bring in a film…"));
+    bringIn_->setObjectName("squadBringIn");
+    bringIn_->setProperty("role", "primary");
+    top->addWidget(bringIn_);
+    right->addLayout(top);
+    about_ = new QLabel;
+    about_->setObjectName("playerAbout");
+    about_->setWordWrap(true);
+    right->addWidget(about_);
+    auto* list = new QWidget;
+    clips_ = new QVBoxLayout(list);
+    clips_->setContentsMargins(0, 6, 0, 0);
+    clips_->setSpacing(8);
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(list);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    right->addWidget(scroll, 1);
+    row->addLayout(right, 1);
+
+    connect(add, &QPushButton::clicked, this, [this] { editPlayer(true); });
+    connect(edit_, &QPushButton::clicked, this, [this] { editPlayer(false); });
+    connect(bringIn_, &QPushButton::clicked, this, &SquadStation::bringIn);
+    connect(players_, &QListWidget::currentRowChanged, this, [this] { refreshClips(); });
+    connect(&session_, &Session::recordsChanged, this, [this] { refreshPlayers(); });
+    connect(&session_, &Session::marksChanged, this, [this] {
+        stale_ = true; // judged anew when looked at, not with every nudge of a landmark
+        if (isVisible()) {
+            refreshClips();
+        }
+    });
+    refreshPlayers();
+}
+
+void SquadStation::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    if (stale_) {
+        refreshClips();
+    }
+}
+
+model::Id SquadStation::currentPlayer() const {
+    const QListWidgetItem* item = players_->currentItem();
+    return item == nullptr ? 0 : item->data(Qt::UserRole).toLongLong();
+}
+
+void SquadStation::refreshPlayers() {
+    const model::Id before = currentPlayer();
+    {
+        const QSignalBlocker quiet(players_);
+        players_->clear();
+        for (const model::Player& player : session_.library().players()) {
+            const auto count = session_.library().clips(player.id).size();
+            auto* item = new QListWidgetItem(text(player.name) + "\n" +
+                                             tr("%n clip(s)", nullptr, static_cast<int>(count)));
+            item->setData(Qt::UserRole, static_cast<qlonglong>(player.id));
+            players_->addItem(item);
+            if (player.id == before) {
+                players_->setCurrentItem(item);
+            }
+        }
+        if (players_->currentItem() == nullptr && players_->count() > 0) {
+            players_->setCurrentRow(0);
+        }
+    }
+    refreshClips();
+}
+
+void SquadStation::refreshClips() {
+    stale_ = false;
+    while (QLayoutItem* old = clips_->takeAt(0)) {
+        if (old->widget() != nullptr) {
+            old->widget()->deleteLater();
+        }
+        delete old;
+    }
+    const auto player = session_.library().player(currentPlayer());
+    edit_->setEnabled(player.has_value());
+    bringIn_->setEnabled(player.has_value());
+    if (!player) {
+        heading_->setText(tr("Welcome"));
+        about_->setText(tr("Add a player first: name, hand and, if you know it, the date of birth. "
+                           "Then bring in a film of one pitch."));
+        clips_->addStretch();
+        return;
+    }
+    heading_->setText(text(player->name));
+    about_->setText(aboutPlayer(*player));
+    const auto clips = session_.library().clips(player->id);
+    if (clips.empty()) {
+        clips_->addWidget(
+            new QLabel(tr("No film yet. Press “Bring in a film” or drop a file on the window.")));
+    }
+    for (const model::Clip& clip : clips) {
+        clips_->addWidget(clipCard(*player, clip));
+    }
+    clips_->addStretch();
+}
+
+QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& clip) {
+    auto* card = new QFrame;
+    card->setProperty("role", "card");
+    auto* row = new QHBoxLayout(card);
+    auto* words = new QVBoxLayout;
+    auto* title = new QLabel(text(clip.title));
+    title->setProperty("role", "heading");
+    words->addWidget(title);
+    QString state;
+    try {
+        const model::Rep rep = session_.library().reps(clip.id).front();
+        const technique::Pack& pack = session_.packOf(rep);
+        const auto total = std::count_if(pack.positions.begin(), pack.positions.end(),
+                                         [](const auto& p) { return !p.event; });
+        const auto set =
+            std::count_if(pack.positions.begin(), pack.positions.end(),
+                          [&](const auto& p) { return !p.event && rep.positions.contains(p.id); });
+        state = text(pack.name);
+        if (!clip.filmed.empty()) {
+            state += " · " + tr("filmed %1").arg(longDate(clip.filmed));
+        }
+        if (set == 0) {
+            state += "\n" + tr("Not marked yet: set the key positions on the Bench.");
+        } else {
+            const coaching::Review review = session_.judged(player, clip, rep);
+            const std::string& focus = review.plan.focusFaultId;
+            state += "\n" + tr("%1 of %2 positions set").arg(set).arg(total) + " · " +
+                     (focus.empty()
+                          ? tr("no fault shows for certain")
+                          : tr("focus: %1").arg(text(technique::findFault(pack, focus)->name)));
+        }
+    } catch (const model::InputError& error) {
+        state = "▲ " + text(error.happened()) + " " + text(error.todo());
+    }
+    auto* about = new QLabel(state);
+    about->setWordWrap(true);
+    words->addWidget(about);
+    row->addLayout(words, 1);
+    auto* open = new QPushButton(tr("Open"));
+    open->setObjectName("openClip_" + QString::number(clip.id));
+    open->setAccessibleName(tr("Open %1").arg(text(clip.title)));
+    connect(open, &QPushButton::clicked, this,
+            [this, id = clip.id] { emit openClip(static_cast<qint64>(id)); });
+    row->addWidget(open);
+    return card;
+}
+
+void SquadStation::editPlayer(bool fresh) {
+    const model::Player start =
+        fresh ? model::Player{}
+              : session_.library().player(currentPlayer()).value_or(model::Player{});
+    PlayerDialog dialog(start, session_.packs(), this);
+    if (dialog.exec() != QDialog::Accepted) {
+        return;
+    }
+    if (!fresh) {
+        session_.setPlayer(dialog.player(), tr("Change %1").arg(text(dialog.player().name)));
+        return;
+    }
+    const model::Id id = session_.addPlayer(dialog.player());
+    for (int i = 0; i < players_->count(); ++i) {
+        if (players_->item(i)->data(Qt::UserRole).toLongLong() == id) {
+            players_->setCurrentRow(i);
+        }
+    }
+}
+
+} // namespace kestrel::app

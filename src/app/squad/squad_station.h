@@ -1,0 +1,46 @@
+#pragma once
+
+#include "app/session.h"
+
+#include <QWidget>
+
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QVBoxLayout;
+
+namespace kestrel::app {
+
+/// Players, and the clips of the one chosen, with where each stands.
+class SquadStation : public QWidget {
+    Q_OBJECT
+  public:
+    explicit SquadStation(Session& session, QWidget* parent = nullptr);
+
+    /// 0 when there is no player yet.
+    [[nodiscard]] model::Id currentPlayer() const;
+
+  signals:
+    void openClip(qint64 clipId);
+    void bringIn();
+
+  protected:
+    void showEvent(QShowEvent* event) override;
+
+  private:
+    void refreshPlayers();
+    void refreshClips();
+    void editPlayer(bool fresh);
+    [[nodiscard]] QWidget* clipCard(const model::Player& player, const model::Clip& clip);
+
+    Session& session_;
+    QListWidget* players_ = nullptr;
+    QLabel* heading_ = nullptr;
+    QLabel* about_ = nullptr;
+    QPushButton* edit_ = nullptr;
+    QPushButton* bringIn_ = nullptr;
+    QVBoxLayout* clips_ = nullptr;
+    bool stale_ = false; ///< marks have changed since the clips were listed
+};
+
+} // namespace kestrel::app
