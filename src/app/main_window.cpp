@@ -10,8 +10,8 @@
 #include "records/clip_store.h"
 
 #include <QButtonGroup>
-#include <QCoreApplication>
 #include <QCloseEvent>
+#include <QCoreApplication>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -24,7 +24,6 @@
 #include <QShortcut>
 #include <QStackedWidget>
 #include <QStandardPaths>
-#include <QStatusBar>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -86,7 +85,6 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
     column->addWidget(stack_, 1);
     row->addLayout(column, 1);
     setCentralWidget(whole);
-    makeProgress();
 
     connect(squad_, &SquadStation::openClip, this, &MainWindow::openFromSquad);
     connect(squad_, &SquadStation::bringIn, this, &MainWindow::askForFilms);
@@ -96,8 +94,6 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
         goTo(bench);
         bench_->choosePosition(id.toStdString());
     });
-    connect(plan_, &PlanStation::saved, this,
-            [this](const QString& file) { statusBar()->showMessage(tr("Saved %1").arg(file)); });
     connect(&session_, &Session::problem, this, &MainWindow::showProblem);
     connect(&session_, &Session::clipOpened, this, [this] {
         showTitle();
@@ -172,6 +168,7 @@ QWidget* MainWindow::makeHeader() {
         row->addWidget(b);
         return b;
     };
+    makeProgress(*row);
     undo_ = button("undo", "undo", tr("Undo"));
     redo_ = button("redo", "redo", tr("Redo"));
     QUndoStack& stack = session_.undoStack();
@@ -194,7 +191,7 @@ QWidget* MainWindow::makeHeader() {
     return header;
 }
 
-void MainWindow::makeProgress() {
+void MainWindow::makeProgress(QHBoxLayout& row) {
     progressText_ = new QLabel;
     progressText_->setObjectName("importText");
     progress_ = new QProgressBar;
@@ -211,7 +208,7 @@ void MainWindow::makeProgress() {
         }
     });
     for (QWidget* w : std::initializer_list<QWidget*>{progressText_, progress_, cancel_}) {
-        statusBar()->addPermanentWidget(w);
+        row.addWidget(w);
         w->hide();
     }
 }
@@ -325,7 +322,8 @@ void MainWindow::startNextImport() {
                 session_.addFilm(playerId, *stored, title.toStdString(),
                                  session_.packs().front().id);
             } else {
-                statusBar()->showMessage(tr("Bringing in %1 was cancelled.").arg(title));
+                title_->setText(
+                    tr("Bringing in %1 was cancelled; the library is as it was.").arg(title));
             }
             startNextImport();
         },

@@ -10,6 +10,7 @@
 #include <vector>
 
 class QButtonGroup;
+class QHBoxLayout;
 class QLabel;
 class QProgressBar;
 class QPushButton;
@@ -51,7 +52,7 @@ class MainWindow : public QMainWindow {
 
     QWidget* makeRail();
     QWidget* makeHeader();
-    void makeProgress();
+    void makeProgress(QHBoxLayout& row);
     void askForFilms();
     void startNextImport();
     void showProblem(const QString& happened, const QString& safe, const QString& todo);

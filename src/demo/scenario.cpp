@@ -4,6 +4,8 @@
 #include "model/landmark.h"
 #include "records/clip_store.h"
 #include "records/library.h"
+#include "technique/evaluate.h"
+#include "technique/pack_directory.h"
 
 namespace kestrel::demo {
 namespace {
@@ -46,12 +48,12 @@ std::vector<ScenarioPlayer> made() {
     const PitcherSpec mikaFaulty{
         .heightM = 1.58,
         .hand = model::Hand::right,
-        .dials = {.lateArmMs = 70.0, .backLegDropBh = 0.06, .uprightFinishDeg = 19.0},
+        .dials = {.lateArmMs = 70.0, .backLegDropBh = 0.06, .uprightFinishDeg = 24.0},
         .seed = 12};
     const PitcherSpec junoFirst{
         .heightM = 1.38,
         .hand = model::Hand::left,
-        .dials = {.lateArmMs = 0.0, .backLegDropBh = 0.0, .uprightFinishDeg = 18.0},
+        .dials = {.lateArmMs = 0.0, .backLegDropBh = 0.0, .uprightFinishDeg = 22.0},
         .seed = 21};
     const PitcherSpec junoSecond{
         .heightM = 1.38, .hand = model::Hand::left, .dials = {}, .seed = 22};
@@ -85,6 +87,29 @@ std::vector<ScenarioPlayer> made() {
          {},
          "2026-11-21"}};
     return {mika, juno};
+}
+
+technique::Pack pitchPack() {
+    const fs::path packs = technique::packDirectory();
+    return technique::loadPack(packs / "techniques" / "overhand_pitch.json",
+                               packs / "schema" / "technique.schema.json");
+}
+
+/// Only what a coach is asked to place: the landmarks that each position needs in this view.
+model::LandmarkTrack askedFor(const technique::Pack& pack, model::Hand hand, const model::Rep& rep,
+                              const model::LandmarkTrack& all) {
+    technique::Circumstances circumstances;
+    circumstances.hand = hand;
+    circumstances.view = model::View::openSide;
+    model::LandmarkTrack asked;
+    for (const technique::Position& position : pack.positions) {
+        const int frame = rep.positions.at(position.id);
+        for (const model::Landmark landmark :
+             technique::landmarksToPlace(pack, position, circumstances)) {
+            asked[frame][landmark] = all.at(frame).at(landmark);
+        }
+    }
+    return asked;
 }
 
 } // namespace
@@ -125,6 +150,7 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
             }
         }
     }
+    const technique::Pack pack = pitchPack();
     // One transaction: an interrupted run leaves an empty library that the next one fills.
     library.atomically([&] {
         std::uint32_t seed = 100;
@@ -145,8 +171,9 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
                 rep.variant = "windup";
                 if (film.marked) {
                     rep.positions = truePositions(film.spec);
-                    rep.landmarks =
-                        placedLandmarks(film.spec, rep.positions, model::placedPointSd, ++seed);
+                    rep.landmarks = askedFor(
+                        pack, player.player.hand, rep,
+                        placedLandmarks(film.spec, rep.positions, model::placedPointSd, ++seed));
                     rep.observations = film.observations;
                 }
                 library.save(rep);

@@ -61,7 +61,8 @@ class Drawing {
         painter_.drawEllipse(at(dot.at), r, r);
     }
 
-    void label(const model::Construct& construct) const {
+    /// Writes the label where it covers none of `taken`, and adds its own place.
+    void label(const model::Construct& construct, std::vector<QRectF>& taken) const {
         if (construct.label.empty()) {
             return;
         }
@@ -70,20 +71,47 @@ class Drawing {
         font.setBold(true);
         painter_.setFont(font);
         const QString text = QString::fromStdString(construct.label);
-        const QFontMetricsF metrics(font);
-        QRectF box = metrics.boundingRect(text).adjusted(-5, -2, 5, 2);
-        box.moveCenter(at(construct.labelAt) + QPointF(0.5 * box.width() + 16.0, -box.height()));
-        const QRectF room = painter_.viewport();
-        box.moveLeft(std::clamp(box.left(), 0.0, std::max(0.0, room.width() - box.width())));
-        box.moveTop(std::clamp(box.top(), 0.0, std::max(0.0, room.height() - box.height())));
+        const QRectF box = QFontMetricsF(font).boundingRect(text).adjusted(-5, -2, 5, 2);
+        const QRectF place = freePlace(box, at(construct.labelAt), taken);
+        taken.push_back(place);
         painter_.setPen(Qt::NoPen);
         painter_.setBrush(QColor(nearBlack.red(), nearBlack.green(), nearBlack.blue(), 205));
-        painter_.drawRoundedRect(box, 3, 3);
+        painter_.drawRoundedRect(place, 3, 3);
         painter_.setPen(cream);
-        painter_.drawText(box, Qt::AlignCenter, text);
+        painter_.drawText(place, Qt::AlignCenter, text);
     }
 
   private:
+    /// The box moved beside `anchor`, nearest first, clear of `taken` and inside the paint area.
+    [[nodiscard]] QRectF freePlace(QRectF box, QPointF anchor,
+                                   const std::vector<QRectF>& taken) const {
+        const QRectF room = painter_.viewport();
+        QRectF first;
+        for (const double away : {1.0, 2.0, 3.0, 4.0}) {
+            for (const QPointF& way : {QPointF(1, -1), QPointF(-1, -1), QPointF(1, 1),
+                                       QPointF(-1, 1), QPointF(0, -1.4), QPointF(0, 1.4)}) {
+                const QPointF shift(way.x() * (0.5 * box.width() + 8.0 + 6.0 * away),
+                                    way.y() * away * 1.1 * box.height());
+                QRectF place = box;
+                place.moveCenter(anchor + shift);
+                place.moveLeft(
+                    std::clamp(place.left(), 0.0, std::max(0.0, room.width() - place.width())));
+                place.moveTop(
+                    std::clamp(place.top(), 0.0, std::max(0.0, room.height() - place.height())));
+                const bool clear = std::none_of(taken.begin(), taken.end(), [&](const QRectF& t) {
+                    return t.intersects(place.adjusted(-1, -1, 1, 1));
+                });
+                if (clear) {
+                    return place;
+                }
+                if (first.isNull()) {
+                    first = place;
+                }
+            }
+        }
+        return first;
+    }
+
     [[nodiscard]] QPointF at(model::Point2 p) const { return map_.map(QPointF(p.x, p.y)); }
 
     void line(const QLineF& l, const QColor& colour, bool dashed) const {
@@ -115,16 +143,19 @@ class Drawing {
 
 } // namespace
 
-void paintConstruct(QPainter& painter, const model::Construct& construct,
-                    const QTransform& pictureToPaint, const ConstructStyle& style) {
+void paintConstructs(QPainter& painter, const std::vector<model::Construct>& constructs,
+                     const QTransform& pictureToPaint, const ConstructStyle& style) {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     const Drawing drawing(painter, pictureToPaint, style);
-    for (const model::Shape& shape : construct.shapes) {
-        std::visit(drawing, shape);
+    for (const model::Construct& construct : constructs) {
+        for (const model::Shape& shape : construct.shapes) {
+            std::visit(drawing, shape);
+        }
     }
-    if (style.withLabel) {
-        drawing.label(construct);
+    std::vector<QRectF> taken;
+    for (const model::Construct& construct : constructs) {
+        drawing.label(construct, taken);
     }
     painter.restore();
 }

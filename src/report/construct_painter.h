@@ -5,17 +5,19 @@
 #include <QPainter>
 #include <QTransform>
 
+#include <vector>
+
 /// Draws constructs on a frame: thin lines with a dark edge, so that they read on any film.
 namespace kestrel::report {
 
 struct ConstructStyle {
     double lineWidth = 1.6; ///< painter units
     double fontPixels = 14.0;
-    bool withLabel = true;
 };
 
-/// Draws `construct` with picture points mapped by `pictureToPaint`.
-void paintConstruct(QPainter& painter, const model::Construct& construct,
-                    const QTransform& pictureToPaint, const ConstructStyle& style);
+/// Draws constructs with picture points mapped by `pictureToPaint`: all lines first, then the
+/// numbers beside them, none on top of another as long as there is room.
+void paintConstructs(QPainter& painter, const std::vector<model::Construct>& constructs,
+                     const QTransform& pictureToPaint, const ConstructStyle& style);
 
 } // namespace kestrel::report

@@ -4,15 +4,20 @@
 #include "model/reading.h"
 
 #include <QImage>
+#include <QRectF>
 
 #include <vector>
 
 namespace kestrel::report {
 
-/// Part of a frame round the player, in picture pixels: the placed landmarks with room about them,
-/// widened to `aspect` (width over height) and kept inside the picture. The whole picture when
-/// nothing is placed.
-QRectF playerRegion(const model::FrameLandmarks& landmarks, QSize picture, double aspect);
+/// Part of a frame round the player, in picture pixels, `aspect` wide over high and kept inside the
+/// picture. Its size and height come from the frame where most of the body is placed, its sideways
+/// place from the landmarks of this frame or, where none are, from those before and after it. The
+/// whole picture when nothing is placed anywhere.
+QRectF playerRegion(const model::LandmarkTrack& track, int frame, QSize picture, double aspect);
+
+/// What the readings draw on that frame.
+std::vector<model::Construct> constructsOn(int frame, const std::vector<model::Reading>& readings);
 
 /// The frame cut to `region`, `width` pixels wide, with the constructs that `readings` draw on
 /// `frame`.

@@ -143,10 +143,7 @@ TakeHome takeHomeOf(const technique::Pack& pack, const coaching::DrillLibrary& d
         if (image.isNull()) {
             continue;
         }
-        const auto placed = rep.landmarks.find(frame->second);
-        const QRectF region =
-            playerRegion(placed == rep.landmarks.end() ? model::FrameLandmarks{} : placed->second,
-                         image.size(), aspect);
+        const QRectF region = playerRegion(rep.landmarks, frame->second, image.size(), aspect);
         const model::Reading* shown = readingToShow(review, position.id);
         sheet.pictures.push_back(
             {text(position.name), caption(pack, shown),

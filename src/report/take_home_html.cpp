@@ -3,6 +3,10 @@
 #include "report/palette.h"
 
 #include <QCoreApplication>
+#include <QDate>
+#include <QLocale>
+
+#include <algorithm>
 
 namespace kestrel::report {
 namespace {
@@ -38,15 +42,18 @@ QString list(const QStringList& items, const char* tag = "ul") {
 
 QString pictures(const TakeHome& sheet, const PictureAddress& address) {
     constexpr std::size_t across = 4;
+    constexpr int shownWidth = 132;
     QString html = QStringLiteral("<table width=\"100%\" cellpadding=\"4\">");
     for (std::size_t start = 0; start < sheet.pictures.size(); start += across) {
         html += "<tr>";
         for (std::size_t i = start; i < std::min(start + across, sheet.pictures.size()); ++i) {
             const TakeHomePicture& p = sheet.pictures[i];
             html +=
-                QStringLiteral("<td width=\"25%\" valign=\"top\"><img src=\"%1\" width=\"150\" "
-                               "alt=\"%2\"><br><b>%3 %2</b><br>%4</td>")
-                    .arg(address(i), escaped(p.title), QString::number(i + 1), escaped(p.caption));
+                QStringLiteral("<td width=\"25%\" valign=\"top\"><img src=\"%1\" width=\"%5\" "
+                               "height=\"%6\" alt=\"%2\"><br><b>%3 %2</b><br>%4</td>")
+                    .arg(address(i), escaped(p.title), QString::number(i + 1), escaped(p.caption))
+                    .arg(shownWidth)
+                    .arg(shownWidth * p.image.height() / std::max(1, p.image.width()));
         }
         html += "</tr>";
     }
@@ -91,7 +98,12 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     QString body;
     body += QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
                 .arg(slate.name(), escaped(tr("%1: %2").arg(sheet.player, sheet.technique)));
-    body += paragraph(sheet.filmed.isEmpty() ? QString() : tr("Filmed on %1.").arg(sheet.filmed));
+    body += paragraph(
+        sheet.filmed.isEmpty()
+            ? QString()
+            : tr("Filmed on %1.")
+                  .arg(QLocale(QLocale::English)
+                           .toString(QDate::fromString(sheet.filmed, Qt::ISODate), "d MMMM yyyy")));
     body += pictures(sheet, pictureAddress);
     if (!sheet.strengths.isEmpty()) {
         body += heading(tr("Keep doing this"));
@@ -135,8 +147,9 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     body += readings(sheet);
     return QStringLiteral("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">"
                           "<title>%1</title><style>body{font-family:'B612',sans-serif;"
-                          "color:%2;background:#ffffff;max-width:46em;margin:1.5em auto;"
-                          "padding:0 1em;line-height:1.4} td,th{font-size:small}"
+                          "color:%2;background:#ffffff} td,th{font-size:small} "
+                          "@media screen{body{max-width:46em;margin:1.5em auto;padding:0 1em;"
+                          "line-height:1.4}}"
                           "</style></head><body>\n%3</body></html>\n")
         .arg(escaped(sheet.player), nearBlack.name(), body);
 }

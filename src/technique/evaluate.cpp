@@ -354,9 +354,9 @@ class Evaluation {
 
     Tilts seenTilts(const Measure& measure, const ResolvedPoints& points,
                     const Eigen::VectorXd& x) const {
-        // Beyond this a segment shows less than two thirds of its length and its direction in the
+        // Beyond this a segment points more along the view than across it, and its direction in the
         // picture says little about the body.
-        constexpr double mostTiltDeg = 50.0;
+        constexpr double mostTiltDeg = 45.0;
         Tilts tilts;
         tilts.deg.fill(measure.outOfPlaneDeg);
         for (std::size_t i = 0; i < measure.kind->segments.size(); ++i) {

@@ -22,11 +22,10 @@ QPixmap cardPixmap(const QImage& thumbnail, const Session& session, int frame) {
     if (thumbnail.isNull()) {
         return pixmap;
     }
-    const auto placed = session.rep().landmarks.find(frame);
     const QSize whole(session.index().width, session.index().height);
-    QRectF region = report::playerRegion(
-        placed == session.rep().landmarks.end() ? model::FrameLandmarks{} : placed->second, whole,
-        static_cast<double>(cardPicture.width()) / cardPicture.height());
+    QRectF region =
+        report::playerRegion(session.rep().landmarks, frame, whole,
+                             static_cast<double>(cardPicture.width()) / cardPicture.height());
     const double scale = static_cast<double>(thumbnail.height()) / whole.height();
     region = QRectF(region.topLeft() * scale, region.size() * scale);
     QPainter painter(&pixmap);
@@ -64,9 +63,10 @@ void PositionStrip::rebuild() {
         card->setCheckable(true);
         card->setAutoRaise(true);
         card->setFocusPolicy(Qt::NoFocus);
-        card->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        card->setToolButtonStyle(position.event ? Qt::ToolButtonTextOnly
+                                                : Qt::ToolButtonTextUnderIcon);
         card->setIconSize(cardPicture);
-        card->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        card->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
         card->setMinimumWidth(position.event ? 66 : 96);
         connect(card, &QToolButton::clicked, this, [this, id = position.id] { choose(id); });
         row_->addWidget(card, position.event ? 2 : 3);
@@ -113,13 +113,15 @@ void PositionStrip::refresh() {
         card->setChecked(position.id == current_);
         const auto frame = session_.rep().positions.find(position.id);
         const bool set = frame != session_.rep().positions.end();
-        // A timing mark is a narrow card: its picture would only repeat its neighbours'.
-        QPixmap pixmap(position.event ? QSize(1, cardPicture.height()) : cardPicture);
+        if (position.event) {
+            continue; // a timing mark is a narrow card: its picture would only repeat its
+                      // neighbours'
+        }
+        QPixmap pixmap(cardPicture);
         pixmap.fill(Qt::transparent);
-        if (set && !position.event) {
+        if (set) {
             pixmap = cardPixmap(thumbnails_.at(frame->second), session_, frame->second);
         }
-        card->setIconSize(pixmap.size());
         card->setIcon(pixmap);
     }
 }

@@ -23,7 +23,33 @@ QString text(const std::string& s) {
     return QString::fromStdString(s);
 }
 
-enum Column { measureColumn, valueColumn, rangeColumn, verdictColumn };
+/// The reason in a few words for the list; the full sentence stands below when it is chosen.
+QString shortReason(model::MissingReason::Kind kind) {
+    using Kind = model::MissingReason::Kind;
+    switch (kind) {
+    case Kind::invalidView:
+        return ReadingsPanel::tr("shows from another view");
+    case Kind::viewUnknown:
+        return ReadingsPanel::tr("view not said yet");
+    case Kind::positionNotSet:
+        return ReadingsPanel::tr("position not set yet");
+    case Kind::landmarkNotPlaced:
+        return ReadingsPanel::tr("landmark not placed yet");
+    case Kind::landmarkHidden:
+        return ReadingsPanel::tr("landmark hidden");
+    case Kind::noBodyHeight:
+        return ReadingsPanel::tr("needs body height from Set");
+    case Kind::captureRateUnknown:
+        return ReadingsPanel::tr("capture rate not said yet");
+    case Kind::foreshortened:
+        return ReadingsPanel::tr("points along the view");
+    case Kind::degenerate:
+        return ReadingsPanel::tr("points on one spot");
+    }
+    return {};
+}
+
+enum Column { measureColumn, valueColumn, verdictColumn };
 
 } // namespace
 
@@ -48,15 +74,15 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     tree_->setAccessibleName(tr("Readings"));
     tree_->setRootIsDecorated(false);
     tree_->setUniformRowHeights(false);
-    tree_->setWordWrap(true);
+    tree_->setTextElideMode(Qt::ElideRight);
     tree_->setFocusPolicy(Qt::NoFocus);
-    tree_->setHeaderLabels({tr("Measure"), tr("Reading"), tr("Good"), tr("Verdict")});
+    tree_->setHeaderLabels({tr("Measure and what is good"), tr("Reading"), tr("Verdict")});
     tree_->header()->setSectionResizeMode(measureColumn, QHeaderView::Stretch);
-    for (const int c : {valueColumn, rangeColumn, verdictColumn}) {
+    for (const int c : {valueColumn, verdictColumn}) {
         tree_->header()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
     }
     tree_->header()->setStretchLastSection(false);
-    column->addWidget(tree_, 3);
+    column->addWidget(tree_, 1);
 
     how_ = new QLabel;
     how_->setObjectName("howMade");
@@ -68,7 +94,8 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     howScroll->setWidgetResizable(true);
     howScroll->setFrameShape(QFrame::NoFrame);
     howScroll->setFocusPolicy(Qt::NoFocus);
-    column->addWidget(howScroll, 2);
+    howScroll->setFixedHeight(7 * fontMetrics().lineSpacing());
+    column->addWidget(howScroll);
 
     observations_ = new QWidget;
     observationRows_ = new QVBoxLayout(observations_);
@@ -113,10 +140,15 @@ void ReadingsPanel::refresh() {
         if (all_->isChecked()) {
             name = text(technique::findPosition(session_.pack(), measure.at)->name) + ": " + name;
         }
-        auto* item = new QTreeWidgetItem(
-            {name, text(technique::valueWithUncertainty(reading)),
-             reading.range ? text(technique::rangeText(*reading.range, reading.unit)) : QString(),
-             verdictText(reading.verdict)});
+        QString good = tr("no range");
+        if (reading.range) {
+            good = tr("good: %1").arg(text(technique::rangeText(*reading.range, reading.unit)));
+        } else if (reading.missing) {
+            good = shortReason(reading.missing->kind);
+        }
+        auto* item =
+            new QTreeWidgetItem({name + "\n" + good, text(technique::valueWithUncertainty(reading)),
+                                 verdictText(reading.verdict)});
         item->setData(measureColumn, Qt::UserRole, text(reading.measureId));
         item->setForeground(verdictColumn, report::verdictColour(reading.verdict));
         QFont bold = tree_->font();

@@ -41,6 +41,10 @@ void Loupe::paintEvent(QPaintEvent* /*event*/) {
             painter.drawLine(middle + way * gap, middle + way * reach);
         }
     }
+    if (!at_) {
+        painter.setPen(report::cream);
+        painter.drawText(rect(), Qt::AlignCenter, tr("loupe"));
+    }
     painter.setPen(QPen(report::slate, 1.0));
     painter.drawRect(rect().adjusted(0, 0, -1, -1));
 }

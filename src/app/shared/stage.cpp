@@ -2,6 +2,7 @@
 
 #include "report/construct_painter.h"
 #include "report/palette.h"
+#include "report/position_picture.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -158,13 +159,7 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
         painter.drawImage(QPointF(-0.5, -0.5), shown_);
         painter.restore();
     }
-    for (const model::Reading& reading : readings_) {
-        for (const model::Construct& construct : reading.constructs) {
-            if (construct.frame == session_.frame()) {
-                report::paintConstruct(painter, construct, map, {});
-            }
-        }
-    }
+    report::paintConstructs(painter, report::constructsOn(session_.frame(), readings_), map, {});
     if (placing_) {
         paintLandmarks(painter);
     }

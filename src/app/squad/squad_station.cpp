@@ -130,8 +130,8 @@ void SquadStation::refreshPlayers() {
         players_->clear();
         for (const model::Player& player : session_.library().players()) {
             const auto count = session_.library().clips(player.id).size();
-            auto* item = new QListWidgetItem(text(player.name) + "\n" +
-                                             tr("%n clip(s)", nullptr, static_cast<int>(count)));
+            auto* item = new QListWidgetItem(
+                text(player.name) + "\n" + (count == 1 ? tr("1 clip") : tr("%1 clips").arg(count)));
             item->setData(Qt::UserRole, static_cast<qlonglong>(player.id));
             players_->addItem(item);
             if (player.id == before) {
