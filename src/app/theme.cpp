@@ -1,9 +1,10 @@
 #include "app/theme.h"
 
+#include "report/fonts.h"
 #include "report/palette.h"
 
 #include <QApplication>
-#include <QFontDatabase>
+#include <QFont>
 #include <QPalette>
 #include <QStyleFactory>
 
@@ -45,11 +46,9 @@ QToolTip { background: #35434F; color: #F7F1E4; border: 0; padding: 3px; }
 
 void applyTheme(QApplication& application) {
     QApplication::setStyle(QStyleFactory::create("Fusion"));
-    for (const char* weight : {"Regular", "Bold", "Italic"}) {
-        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/B612-%1.otf").arg(weight));
-    }
+    report::loadFonts();
     QFont font = QApplication::font();
-    font.setFamily("B612");
+    font.setFamily(report::fontFamily);
     QApplication::setFont(font);
 
     QPalette palette;

@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/output.h"
 #include "model/input_error.h"
+#include "report/fonts.h"
 
 #include <QGuiApplication>
 
@@ -44,5 +45,6 @@ int main(int argc, char** argv) {
     // Fonts and PDF need Qt's drawing, but no display.
     qputenv("QT_QPA_PLATFORM", "offscreen");
     const QGuiApplication gui(argc, argv);
+    kestrel::report::loadFonts();
     return run(argc, argv);
 }

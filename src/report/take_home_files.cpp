@@ -1,10 +1,11 @@
 #include "report/take_home_files.h"
 
 #include "model/input_error.h"
+#include "report/fonts.h"
 #include "report/take_home_html.h"
 
 #include <QBuffer>
-#include <QGuiApplication>
+#include <QFont>
 #include <QPageLayout>
 #include <QPdfWriter>
 #include <QSaveFile>
@@ -66,7 +67,7 @@ void writePdf(const TakeHome& sheet, const std::filesystem::path& file) {
                               QPageLayout::Millimeter);
 
         QTextDocument document;
-        QFont font = QGuiApplication::font();
+        QFont font(fontFamily);
         constexpr double points = 9.5;
         font.setPointSizeF(points);
         document.setDefaultFont(font);

@@ -83,11 +83,17 @@ QString readings(const TakeHome& sheet) {
     }
     html += "</tr>";
     for (const TakeHomeReading& r : sheet.readings) {
-        html += QStringLiteral("<tr><td>%1</td><td>%2</td><td>%3</td><td>%4</td><td>%5</td>"
-                               "<td style=\"color:%6\">%7&nbsp;%8</td></tr>\n")
-                    .arg(escaped(r.position), escaped(r.name), escaped(r.value), escaped(r.range),
-                         escaped(r.basis), verdictColour(r.kind).name(),
-                         QString::fromUtf8(verdictSign(r.kind)), escaped(r.verdict));
+        // A reason is a sentence: it takes the room of the figures that are not there.
+        const QString figures =
+            r.kind == model::Verdict::unreadable
+                ? QStringLiteral("<td colspan=\"3\">%1</td>").arg(escaped(r.value))
+                : QStringLiteral("<td>%1</td><td>%2</td><td>%3</td>")
+                      .arg(escaped(r.value), escaped(r.range), escaped(r.basis));
+        html +=
+            QStringLiteral("<tr><td>%1</td><td>%2</td>%3<td style=\"color:%4\">%5&nbsp;%6</td>"
+                           "</tr>\n")
+                .arg(escaped(r.position), escaped(r.name), figures, verdictColour(r.kind).name(),
+                     QString::fromUtf8(verdictSign(r.kind)), escaped(r.verdict));
     }
     return html + "</table>\n";
 }
@@ -140,7 +146,8 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     }
     body += heading(tr("Take care"));
     body += list(sheet.cautions);
-    body += heading(tr("For the coach"));
+    body += QStringLiteral("<h2 style=\"color:%1;page-break-before:always\">%2</h2>\n")
+                .arg(chestnut.name(), escaped(tr("For the coach")));
     body += paragraph(tr("Judged by: %1. A reading is “inside”, “edge” or “outside” only as far as "
                          "its 95 % interval allows.")
                           .arg(sheet.schools));
@@ -148,9 +155,8 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     return QStringLiteral("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">"
                           "<title>%1</title><style>body{font-family:'B612',sans-serif;"
                           "color:%2;background:#ffffff} td,th{font-size:small} "
-                          "@media screen{body{max-width:46em;margin:1.5em auto;padding:0 1em;"
-                          "line-height:1.4}}"
-                          "</style></head><body>\n%3</body></html>\n")
+                          "div{max-width:46em;margin-left:auto;margin-right:auto}"
+                          "</style></head><body><div>\n%3</div></body></html>\n")
         .arg(escaped(sheet.player), nearBlack.name(), body);
 }
 
