@@ -14,11 +14,16 @@ if(KESTREL_SANITIZE)
   target_link_options(kestrel_warnings INTERFACE -fsanitize=address,undefined)
 endif()
 
-function(kestrel_include_root target room)
-  set(root ${CMAKE_BINARY_DIR}/include/${room})
+# Lets `target` and all that link it reach the headers of `folder` as "name/header.h", and no others.
+function(kestrel_include_root_of target folder name)
+  set(root ${CMAKE_BINARY_DIR}/include/${name})
   file(MAKE_DIRECTORY ${root})
-  file(CREATE_LINK ${CMAKE_SOURCE_DIR}/src/${room} ${root}/${room} SYMBOLIC)
+  file(CREATE_LINK ${folder} ${root}/${name} SYMBOLIC)
   target_include_directories(${target} PUBLIC ${root})
+endfunction()
+
+function(kestrel_include_root target room)
+  kestrel_include_root_of(${target} ${CMAKE_SOURCE_DIR}/src/${room} ${room})
 endfunction()
 
 # kestrel_room(NAME name SOURCES ... USES rooms... LINKS libraries...)

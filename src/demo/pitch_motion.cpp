@@ -83,6 +83,7 @@ constexpr double armDown = -0.33;
 constexpr double plant = -0.15;
 constexpr double layBack = -0.03;
 constexpr double release = 0.0;
+constexpr double extended = 0.03;
 constexpr double decelerated = 0.12;
 constexpr double finish = 0.32;
 constexpr double balanceEnds = 1.02;
@@ -252,6 +253,7 @@ PitchMotion::PitchMotion(const PitcherSpec& spec) : spec_(spec) {
                               {armUp, 90},
                               {laidBack, 93},
                               {release, 96},
+                              {extended, 94},
                               {decelerated, 82},
                               {finish, 58},
                               {steppedOut, 30}}),
@@ -260,7 +262,8 @@ PitchMotion::PitchMotion(const PitcherSpec& spec) : spec_(spec) {
                               {armDown + 0.6 * late, -28},
                               {armUp, -14},
                               {laidBack, 4},
-                              {release, 10},
+                              {release, 14},
+                              {extended, 34},
                               {decelerated, 62},
                               {finish, 108},
                               {steppedOut, 50}}),
@@ -269,7 +272,8 @@ PitchMotion::PitchMotion(const PitcherSpec& spec) : spec_(spec) {
                               {armDown + 0.6 * late, -55},
                               {armUp, 80},
                               {laidBack, 168},
-                              {release, 112},
+                              {release, 118},
+                              {extended, 74},
                               {decelerated, 40},
                               {finish, 10},
                               {steppedOut, 0}}),
@@ -278,8 +282,9 @@ PitchMotion::PitchMotion(const PitcherSpec& spec) : spec_(spec) {
                               {armDown + 0.6 * late, 48},
                               {armUp, 88 + bendPlus},
                               {laidBack, 92},
-                              {release, 24},
-                              {decelerated, 22},
+                              {release, 36},
+                              {extended, 13},
+                              {decelerated, 20},
                               {finish, 18},
                               {steppedOut, 60}})},
         .glove = {Channel({{handsPart, 30},

@@ -74,6 +74,15 @@ void FrameReader::seekTo(int keyFrame) {
     lastDecoded_ = -1;
 }
 
+void FrameReader::rewind() {
+    input_ = openInput(index_.file);
+    input_->flags |= AVFMT_FLAG_GENPTS;
+    avcodec_flush_buffers(codec_.get());
+    draining_ = false;
+    positioned_ = true;
+    lastDecoded_ = -1;
+}
+
 bool FrameReader::decodeNext() {
     while (true) {
         const int received = avcodec_receive_frame(codec_.get(), frame_.get());
@@ -104,6 +113,7 @@ const AVFrame& FrameReader::read(int frame) {
         return *frame_;
     }
     int start = keyFrameAtOrBefore(frame);
+    bool fromBeginning = false;
     const bool goOn =
         positioned_ && lastDecoded_ >= 0 && lastDecoded_ < frame && start <= lastDecoded_;
     if (!goOn) {
@@ -123,7 +133,13 @@ const AVFrame& FrameReader::read(int frame) {
                 break;
             }
         }
-        // The seek landed too late, or a frame on the way was lost: start one key frame earlier.
+        // The seek landed too late, or a frame on the way was lost: start one key frame earlier,
+        // and in the end from the very beginning of the file (transport streams cannot seek there).
+        if (start == 0 && !fromBeginning) {
+            fromBeginning = true;
+            rewind();
+            continue;
+        }
         if (start == 0) {
             positioned_ = false;
             lastDecoded_ = -1;

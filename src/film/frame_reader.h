@@ -24,6 +24,7 @@ class FrameReader {
     [[nodiscard]] int keyFrameAtOrBefore(int frame) const;
     [[nodiscard]] int indexOf(const AVFrame& decoded) const;
     void seekTo(int keyFrame);
+    void rewind();
     bool decodeNext();
 
     FilmIndex index_;

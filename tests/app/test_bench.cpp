@@ -1,0 +1,275 @@
+#include "window_driver.h"
+
+#include "app/shared/film_strip.h"
+
+#include <QSignalSpy>
+#include <QTemporaryDir>
+#include <QWheelEvent>
+
+#include <cmath>
+
+using namespace kestrel;
+
+/// The Bench in detail.
+class TestBench : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void init();
+    void arrowKeysNudgeTheChosenLandmark();
+    void nudgesCountAsOneEdit();
+    void draggingMovesALandmark();
+    void hiddenLandmarkIsSaidSo();
+    void removedLandmarkIsAskedForAgain();
+    void nothingIsPlacedOffThePosition();
+    void clicksBesideThePictureDoNothing();
+    void zoomKeepsTheSpotUnderThePointer();
+    void placingIsExactWhenZoomedIn();
+    void stripDragsThroughTheFilm();
+    void playingFollowsTheClock();
+    void numbersAndBracketsChoosePositions();
+    void allPositionsListsEveryReading();
+    void clearingAPositionMakesItsReadingsUnreadable();
+    void stageDrawsWhatIsChosen();
+    void everyControlHasAName();
+
+  private:
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<support::Window> window_;
+
+    const model::LandmarkPoint* point(const char* position, model::Landmark landmark) {
+        const model::Rep& rep = window_->session().rep();
+        return model::find(rep.landmarks, rep.positions.at(position), landmark);
+    }
+    void choose(const char* position) {
+        window_->press(QString("position_%1").arg(position));
+        window_->waitForPicture();
+    }
+    /// Chooses a placed landmark in the list.
+    void select(const QString& name) {
+        auto* list = window_->find<QListWidget>("landmarkList");
+        for (int i = 0; i < list->count(); ++i) {
+            if (list->item(i)->text().endsWith(name)) {
+                list->scrollToItem(list->item(i));
+                QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier,
+                                  list->visualItemRect(list->item(i)).center());
+                return;
+            }
+        }
+        QFAIL(qPrintable("no landmark " + name));
+    }
+};
+
+void TestBench::initTestCase() {
+    app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
+}
+
+void TestBench::init() {
+    window_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    window_ = std::make_unique<support::Window>(folder_->filePath("library").toStdString());
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    QCOMPARE(window_->main().station(), app::MainWindow::bench);
+}
+
+void TestBench::arrowKeysNudgeTheChosenLandmark() {
+    choose("foot_plant");
+    const model::Point2 start = point("foot_plant", model::Landmark::leftKnee)->px;
+    const int frame = window_->session().frame();
+    select("lead knee");
+    QVERIFY(window_->text("placingAsk").contains("quarter pixel"));
+    window_->key(Qt::Key_Right);
+    window_->key(Qt::Key_Right);
+    window_->key(Qt::Key_Up);
+    window_->key(Qt::Key_Down, Qt::ShiftModifier);
+    const model::Point2 end = point("foot_plant", model::Landmark::leftKnee)->px;
+    QVERIFY(std::abs(end.x - start.x - 0.5) < 1e-9);
+    QVERIFY(std::abs(end.y - start.y - 1.75) < 1e-9);
+    QCOMPARE(window_->session().frame(), frame); // the frame stays
+    window_->key(Qt::Key_Escape);
+    window_->key(Qt::Key_Right); // let go: now it steps
+    QCOMPARE(window_->session().frame(), frame + 1);
+}
+
+void TestBench::nudgesCountAsOneEdit() {
+    choose("foot_plant");
+    const model::Rep before = window_->session().rep();
+    select("lead knee");
+    for (int i = 0; i < 5; ++i) {
+        window_->key(Qt::Key_Left);
+    }
+    QCOMPARE(window_->session().undoStack().undoText(),
+             QString("Move lead knee, frame %1").arg(before.positions.at("foot_plant")));
+    window_->press("undo");
+    QCOMPARE(window_->session().rep(), before);
+}
+
+void TestBench::draggingMovesALandmark() {
+    choose("release");
+    auto* stage = window_->find<app::Stage>("stage");
+    const model::Point2 start = point("release", model::Landmark::leftKnee)->px;
+    const QPoint from = stage->pictureToWidget().map(QPointF(start.x, start.y)).toPoint();
+    const QPoint to = from + QPoint(40, -25);
+    QTest::mousePress(stage, Qt::LeftButton, Qt::NoModifier, from);
+    QTest::mouseMove(stage, from + QPoint(20, -10));
+    QTest::mouseMove(stage, to);
+    QTest::mouseRelease(stage, Qt::LeftButton, Qt::NoModifier, to);
+    const model::Point2 end = point("release", model::Landmark::leftKnee)->px;
+    const double scale = stage->pictureToWidget().m11();
+    QVERIFY(std::abs((end.x - start.x) * scale - 40.0) < 1.5);
+    QVERIFY(std::abs((end.y - start.y) * scale + 25.0) < 1.5);
+}
+
+void TestBench::hiddenLandmarkIsSaidSo() {
+    choose("foot_plant");
+    select("lead knee");
+    window_->key(Qt::Key_H);
+    QVERIFY(point("foot_plant", model::Landmark::leftKnee)->hidden);
+    QVERIFY(window_->readingRow("plant_lead_knee")[2].contains("cannot be read"));
+    QVERIFY(window_->readingRow("plant_lead_knee")[0].contains("hidden"));
+}
+
+void TestBench::removedLandmarkIsAskedForAgain() {
+    choose("foot_plant");
+    select("lead knee");
+    window_->key(Qt::Key_Delete);
+    QVERIFY(point("foot_plant", model::Landmark::leftKnee) == nullptr);
+    QCOMPARE(window_->text("placingAsk"), QString("Click the lead knee."));
+    QVERIFY(window_->find<QToolButton>("position_foot_plant")->text().contains("8/9"));
+}
+
+void TestBench::nothingIsPlacedOffThePosition() {
+    choose("foot_plant");
+    select("lead knee");
+    window_->key(Qt::Key_Delete);
+    window_->key(Qt::Key_Period); // one frame on
+    const model::Rep before = window_->session().rep();
+    QVERIFY(window_->text("placingAsk").contains("off Foot plant"));
+    window_->clickPicture({300, 200});
+    QCOMPARE(window_->session().rep(), before);
+}
+
+void TestBench::clicksBesideThePictureDoNothing() {
+    choose("foot_plant");
+    select("lead knee");
+    window_->key(Qt::Key_Delete);
+    auto* stage = window_->find<app::Stage>("stage");
+    const QPointF corner = stage->pictureToWidget().map(QPointF(0, 0));
+    QVERIFY(corner.y() > 5.0); // the picture is letter-boxed here
+    QTest::mouseClick(stage, Qt::LeftButton, Qt::NoModifier, QPoint(stage->width() / 2, 2));
+    QVERIFY(point("foot_plant", model::Landmark::leftKnee) == nullptr);
+}
+
+void TestBench::zoomKeepsTheSpotUnderThePointer() {
+    auto* stage = window_->find<app::Stage>("stage");
+    const QPointF pointer(stage->width() * 0.4, stage->height() * 0.55);
+    const QPointF before = stage->pictureToWidget().inverted().map(pointer);
+    const double scale = stage->pictureToWidget().m11();
+    QWheelEvent wheel(pointer, stage->mapToGlobal(pointer), {}, QPoint(0, 480), Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(stage, &wheel);
+    QVERIFY(stage->pictureToWidget().m11() > 2.0 * scale);
+    const QPointF after = stage->pictureToWidget().inverted().map(pointer);
+    QVERIFY(std::hypot(after.x() - before.x(), after.y() - before.y()) < 1e-6);
+    window_->key(Qt::Key_0);
+    QVERIFY(std::abs(stage->pictureToWidget().m11() - scale) < 1e-9);
+}
+
+void TestBench::placingIsExactWhenZoomedIn() {
+    choose("foot_plant");
+    const model::Point2 truth = point("foot_plant", model::Landmark::leftKnee)->px;
+    select("lead knee");
+    window_->key(Qt::Key_Delete);
+    auto* stage = window_->find<app::Stage>("stage");
+    stage->zoomBy(12.0, stage->pictureToWidget().map(QPointF(truth.x, truth.y)));
+    window_->clickPicture(truth);
+    const model::Point2 placed = point("foot_plant", model::Landmark::leftKnee)->px;
+    QVERIFY(model::length(placed - truth) < 0.08); // sub-pixel
+}
+
+void TestBench::stripDragsThroughTheFilm() {
+    auto* strip = window_->find<app::FilmStrip>("filmStrip");
+    QTest::mousePress(strip, Qt::LeftButton, Qt::NoModifier, QPoint(strip->width() / 2, 10));
+    QCOMPARE(window_->session().frame(), strip->frameAt(strip->width() / 2));
+    QVERIFY(std::abs(window_->session().frame() - 180) <= 1);
+    QMouseEvent move(QEvent::MouseMove, QPointF(strip->width() - 1, 10),
+                     strip->mapToGlobal(QPointF(strip->width() - 1, 10)), Qt::NoButton,
+                     Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(strip, &move);
+    QCOMPARE(window_->session().frame(), 360);
+    QTest::mouseRelease(strip, Qt::LeftButton);
+}
+
+void TestBench::playingFollowsTheClock() {
+    window_->session().goTo(0);
+    QElapsedTimer clock;
+    window_->key(Qt::Key_Space);
+    clock.start();
+    QTRY_VERIFY_WITH_TIMEOUT(window_->session().frame() >= 20, 10000);
+    const double seconds = static_cast<double>(clock.elapsed()) / 1000.0;
+    window_->key(Qt::Key_Space);
+    // At a quarter of the speed, 120 frames a second pass at 30.
+    const double expected = 30.0 * seconds;
+    QVERIFY2(std::abs(window_->session().frame() - expected) < 0.25 * expected + 4.0,
+             qPrintable(QString("%1 %2").arg(window_->session().frame()).arg(expected)));
+    const int stopped = window_->session().frame();
+    QTest::qWait(120);
+    QCOMPARE(window_->session().frame(), stopped);
+}
+
+void TestBench::numbersAndBracketsChoosePositions() {
+    const auto& positions = window_->session().rep().positions;
+    window_->key(Qt::Key_1);
+    QCOMPARE(window_->session().frame(), positions.at("set"));
+    window_->key(Qt::Key_BracketRight);
+    QCOMPARE(window_->session().frame(), positions.at("lift_top"));
+    window_->key(Qt::Key_9);
+    QCOMPARE(window_->session().frame(), positions.at("release"));
+    window_->key(Qt::Key_BracketLeft);
+    QCOMPARE(window_->session().frame(), positions.at("lay_back"));
+}
+
+void TestBench::allPositionsListsEveryReading() {
+    choose("release");
+    QVERIFY(window_->readingRow("plant_lead_knee").isEmpty());
+    window_->find<QAbstractButton>("allReadings")->click();
+    QCOMPARE(window_->find<QTreeWidget>("readings")->topLevelItemCount(),
+             static_cast<int>(window_->session().pack().measures.size()));
+    QVERIFY(window_->readingRow("plant_lead_knee")[0].startsWith("Foot plant: "));
+}
+
+void TestBench::clearingAPositionMakesItsReadingsUnreadable() {
+    choose("foot_plant");
+    window_->press("clearPosition");
+    QVERIFY(window_->readingRow("plant_lead_knee")[0].contains("position not set"));
+    QVERIFY(window_->find<QToolButton>("position_foot_plant")->text().contains("not set"));
+    window_->press("undo");
+    QVERIFY(window_->readingRow("plant_lead_knee")[1].contains("±"));
+}
+
+void TestBench::stageDrawsWhatIsChosen() {
+    choose("release");
+    auto* stage = window_->find<app::Stage>("stage");
+    const auto picture = [&] { return stage->grab().toImage(); };
+    const QImage allDrawn = picture();
+    window_->clickReading("release_trunk_lean");
+    const QImage one = picture();
+    QVERIFY(one != allDrawn);
+    window_->clickReading("release_trunk_lean"); // again: back to all of this position
+    QCOMPARE(picture(), allDrawn);
+}
+
+void TestBench::everyControlHasAName() {
+    for (const QWidget* widget : window_->main().findChildren<QWidget*>()) {
+        if (const auto* button = qobject_cast<const QAbstractButton*>(widget);
+            button && button->isVisible()) {
+            QVERIFY2(!button->text().isEmpty() || !button->accessibleName().isEmpty(),
+                     qPrintable(button->objectName()));
+        }
+    }
+}
+
+QTEST_MAIN(TestBench)
+#include "test_bench.moc"

@@ -1,0 +1,270 @@
+#include "window_driver.h"
+
+#include "support/commands.h"
+
+#include <QComboBox>
+#include <QLineEdit>
+#include <QMessageBox>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTimer>
+
+#include <fstream>
+
+using namespace kestrel;
+namespace fs = std::filesystem;
+
+/// Squad, Film and the window as a whole; what happens when things go wrong.
+class TestStations : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void init();
+    void oneClickOpensAJudgedRep();
+    void squadTellsWhereAClipStands();
+    void slowMotionIsAskedOnce();
+    void functionKeysChangeStations();
+    void badFilmsLeaveAMessageAndNothingElse_data();
+    void badFilmsLeaveAMessageAndNothingElse();
+    void importCanBeTakenBack();
+    void playerEditsCanBeTakenBack();
+    void schoolChangesTheJudgement();
+    void planWithoutAClipSaysWhatToDo();
+    void consentIsAskedBeforeSaving();
+    void killedProgramReopensWhereItWas();
+
+  private:
+    fs::path library() const { return folder_->filePath("library").toStdString(); }
+    /// The message on screen, closed again.
+    QString problem() {
+        QMessageBox* box = nullptr;
+        [&] {
+            QTRY_VERIFY_WITH_TIMEOUT(
+                (box = window_->main().findChild<QMessageBox*>("problem")) != nullptr, 20000);
+        }();
+        if (box == nullptr) {
+            return {};
+        }
+        const QString text = box->text() + " " + box->informativeText();
+        box->button(QMessageBox::Ok)->click();
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        return text;
+    }
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<support::Window> window_;
+};
+
+void TestStations::initTestCase() {
+    app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
+}
+
+void TestStations::init() {
+    window_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    window_ = std::make_unique<support::Window>(library());
+}
+
+void TestStations::oneClickOpensAJudgedRep() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    QCOMPARE(window_->main().station(), app::MainWindow::bench);
+    window_->press("position_foot_plant");
+    QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
+}
+
+void TestStations::squadTellsWhereAClipStands() {
+    support::addMarkedClip(window_->session(), support::faulty());
+    const auto labels = window_->find("squadStation")->findChildren<QLabel*>();
+    const auto says = [&](const QString& words) {
+        return std::any_of(labels.begin(), labels.end(),
+                           [&](QLabel* l) { return l->text().contains(words); });
+    };
+    QVERIFY(says("8 of 8 positions set"));
+    QVERIFY(says("focus: Back leg collapses"));
+    QVERIFY(says("consent to film since"));
+}
+
+void TestStations::slowMotionIsAskedOnce() {
+    // The same film stored to play at 30: as a phone's slow motion.
+    const fs::path slow = folder_->filePath("slow.mp4").toStdString();
+    support::makeFilm({"-itsscale", "4", "-i",
+                       QString::fromStdString(support::filmFile(support::rightHander()).string()),
+                       "-c", "copy"},
+                      slow);
+    model::Player player;
+    player.name = "Juno";
+    const model::Id id = window_->session().library().save(player);
+    window_->main().bringIn({QString::fromStdString(slow.string())}, id);
+    window_->waitForPicture();
+    QCOMPARE(window_->main().station(), app::MainWindow::film);
+    QVERIFY(window_->session().captureRateMissing());
+    QVERIFY(window_->text("rateQuestion").contains("How many frames a second"));
+    window_->session().setPosition("foot_plant", 192);
+    window_->session().setPosition("release", 210);
+    const auto& time = support::reading(window_->session().review().readings, "plant_to_release");
+    QVERIFY(!time.value);
+    QCOMPARE(time.missing->kind, model::MissingReason::Kind::captureRateUnknown);
+
+    auto* rate = window_->find<QComboBox>("captureRate");
+    rate->lineEdit()->selectAll();
+    QTest::keyClicks(rate->lineEdit(), "120");
+    QTest::keyClick(rate->lineEdit(), Qt::Key_Return);
+    QVERIFY(!window_->session().captureRateMissing());
+    const auto& known = support::reading(window_->session().review().readings, "plant_to_release");
+    QVERIFY(known.value && std::abs(*known.value - 0.15) < 0.001);
+    // Not asked again.
+    window_->reopen(library());
+    window_->waitForPicture();
+    QVERIFY(!window_->session().captureRateMissing());
+    window_->main().goTo(app::MainWindow::film);
+    QVERIFY(!window_->text("rateQuestion").contains("How many"));
+}
+
+void TestStations::functionKeysChangeStations() {
+    for (const auto& [key, station] : {std::pair{Qt::Key_F2, app::MainWindow::film},
+                                       std::pair{Qt::Key_F3, app::MainWindow::bench},
+                                       std::pair{Qt::Key_F4, app::MainWindow::plan},
+                                       std::pair{Qt::Key_F1, app::MainWindow::squad}}) {
+        window_->main().activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(&window_->main()));
+        window_->key(key);
+        QCOMPARE(window_->main().station(), station);
+    }
+}
+
+void TestStations::badFilmsLeaveAMessageAndNothingElse_data() {
+    QTest::addColumn<QString>("kind");
+    QTest::addColumn<QString>("says");
+    QTest::newRow("empty") << "empty"
+                           << "is empty";
+    QTest::newRow("no film") << "words"
+                             << "not a film";
+    QTest::newRow("sound only") << "sound"
+                                << "sound only";
+    QTest::newRow("cut off") << "cut"
+                             << "cut off";
+}
+
+void TestStations::badFilmsLeaveAMessageAndNothingElse() {
+    QFETCH(QString, kind);
+    QFETCH(QString, says);
+    const fs::path file = folder_->filePath(kind + ".mp4").toStdString();
+    if (kind == "sound") {
+        support::makeFilm({"-f", "lavfi", "-i", "sine=duration=1", "-c:a", "aac"}, file);
+    } else if (kind == "cut") {
+        fs::copy_file(support::filmFile(support::rightHander()), file);
+        fs::resize_file(file, fs::file_size(file) / 3);
+    } else {
+        std::ofstream(file) << (kind == "words" ? "Dear coach, this is no film" : "");
+    }
+    model::Player player;
+    player.name = "Juno";
+    const model::Id id = window_->session().library().save(player);
+    window_->main().bringIn({QString::fromStdString(file.string())}, id);
+    const QString text = problem();
+    QVERIFY2(text.contains(says), qPrintable(text));
+    QVERIFY(text.contains("nothing was added"));
+    QVERIFY(window_->session().library().clips(id).empty());
+    QVERIFY(fs::is_empty(window_->session().library().clipFolder()));
+    QVERIFY(!window_->session().hasClip());
+}
+
+void TestStations::importCanBeTakenBack() {
+    model::Player player;
+    player.name = "Juno";
+    const model::Id id = window_->session().library().save(player);
+    window_->main().bringIn(
+        {QString::fromStdString(support::filmFile(support::rightHander()).string())}, id);
+    window_->waitForPicture();
+    QCOMPARE(window_->session().library().clips(id).size(), std::size_t{1});
+    window_->press("undo");
+    QVERIFY(window_->session().library().clips(id).empty());
+    QVERIFY(!window_->session().hasClip());
+    window_->press("redo");
+    window_->waitForPicture();
+    QCOMPARE(window_->session().library().clips(id).size(), std::size_t{1});
+}
+
+void TestStations::playerEditsCanBeTakenBack() {
+    model::Player player;
+    player.name = "Juno";
+    player.id = window_->session().addPlayer(player);
+    player = *window_->session().library().player(player.id);
+    player.name = "Juno Tarn";
+    window_->session().setPlayer(player, "Change Juno Tarn");
+    QCOMPARE(window_->text("playerHeading"), QString("Juno Tarn"));
+    window_->press("undo");
+    QCOMPARE(window_->text("playerHeading"), QString("Juno"));
+    window_->press("undo");
+    QVERIFY(window_->session().library().players().empty());
+    QCOMPARE(window_->text("playerHeading"), QString("Welcome"));
+    window_->press("redo");
+    QCOMPARE(window_->text("playerHeading"), QString("Juno"));
+}
+
+void TestStations::schoolChangesTheJudgement() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    window_->press("position_stride");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
+    model::Player player = window_->session().player();
+    player.schools = {"drive", "brace"};
+    window_->session().setPlayer(player, "Change Mika Sorrel");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("inside"));
+    QVERIFY(window_->readingRow("stride_head_drop")[0].contains("13 %"));
+}
+
+void TestStations::planWithoutAClipSaysWhatToDo() {
+    window_->press("station_plan");
+    QVERIFY(window_->text("whyFirst").contains("Open a clip"));
+    QVERIFY(!window_->find<QPushButton>("savePdf")->isEnabled());
+}
+
+void TestStations::consentIsAskedBeforeSaving() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    model::Player player = window_->session().library().players().front();
+    player.consentGiven.clear();
+    window_->session().setPlayer(player, "Change Mika Sorrel");
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    window_->press("station_plan");
+    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(), 20000);
+    bool asked = false;
+    QTimer::singleShot(200, [&] {
+        auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+        asked = box != nullptr && box->text().contains("no consent");
+        if (box != nullptr) {
+            box->button(QMessageBox::Cancel)->click();
+        }
+    });
+    window_->press("savePdf");
+    QVERIFY(asked);
+    QVERIFY(QApplication::activeModalWidget() == nullptr); // no file dialog followed
+}
+
+void TestStations::killedProgramReopensWhereItWas() {
+    // The real program on this library, killed without warning.
+    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    window_->press("position_release");
+    window_->session().setPosition("set", 44);
+    const model::Rep rep = window_->session().rep();
+    window_.reset();
+    QProcess program;
+    program.start(KESTREL_APP, {"--library", QString::fromStdString(library().string())});
+    QVERIFY(program.waitForStarted());
+    QTest::qWait(1500);
+    QCOMPARE(program.state(), QProcess::Running);
+    program.kill();
+    program.waitForFinished();
+    window_ = std::make_unique<support::Window>(library());
+    window_->waitForPicture();
+    QCOMPARE(window_->session().rep(), rep);
+    QCOMPARE(window_->main().station(), app::MainWindow::bench);
+}
+
+QTEST_MAIN(TestStations)
+#include "test_stations.moc"

@@ -1,0 +1,141 @@
+#pragma once
+
+#include "app/main_window.h"
+#include "app/session.h"
+#include "app/shared/stage.h"
+#include "app/theme.h"
+#include "support/test_films.h"
+
+#include <QApplication>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QTest>
+#include <QToolButton>
+#include <QTreeWidget>
+
+#include <filesystem>
+#include <memory>
+
+/// A real window on a library of its own, and hands to work it with.
+namespace kestrel::support {
+
+class Window {
+  public:
+    explicit Window(const std::filesystem::path& library) { reopen(library); }
+
+    void reopen(const std::filesystem::path& library) {
+        main_.reset();
+        session_.reset();
+        session_ = std::make_unique<app::Session>(library, KESTREL_PACKS);
+        main_ = std::make_unique<app::MainWindow>(*session_);
+        main_->resize(1280, 800);
+        main_->show();
+        main_->continueWhereLeft();
+        QApplication::processEvents();
+    }
+
+    [[nodiscard]] app::Session& session() { return *session_; }
+    [[nodiscard]] app::MainWindow& main() { return *main_; }
+
+    /// The visible widget of that name; the test fails when there is none.
+    template <class T = QWidget> T* find(const QString& name) {
+        T* hidden = nullptr;
+        for (T* widget : main_->findChildren<T*>(name)) {
+            if (widget->isVisible()) {
+                return widget;
+            }
+            hidden = widget;
+        }
+        if (hidden == nullptr) {
+            qFatal("no widget %s", qPrintable(name));
+        }
+        return hidden;
+    }
+
+    void press(const QString& button) { QTest::mouseClick(find(button), Qt::LeftButton); }
+    QString text(const QString& label) { return find<QLabel>(label)->text(); }
+
+    /// Types a key where the focus is.
+    void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        QWidget* target = main_->focusWidget() != nullptr ? main_->focusWidget() : main_.get();
+        QTest::keyClick(target, key, modifiers);
+    }
+
+    void waitForPicture() {
+        QTRY_VERIFY_WITH_TIMEOUT(
+            session_->hasClip() && !session_->picture(session_->frame()).isNull(), 20000);
+    }
+
+    /// Clicks the stage where a picture point is shown.
+    void clickPicture(model::Point2 at) {
+        auto* stage = find<app::Stage>("stage");
+        const QPointF on = stage->pictureToWidget().map(QPointF(at.x, at.y));
+        QTest::mouseClick(stage, Qt::LeftButton, Qt::NoModifier, on.toPoint());
+    }
+
+    /// The row of the readings list for a measure: reading and verdict as shown; empty when absent.
+    QStringList readingRow(const std::string& measure) {
+        auto* tree = find<QTreeWidget>("readings");
+        for (int i = 0; i < tree->topLevelItemCount(); ++i) {
+            QTreeWidgetItem* item = tree->topLevelItem(i);
+            if (item->data(0, Qt::UserRole).toString().toStdString() == measure) {
+                return {item->text(0), item->text(1), item->text(2)};
+            }
+        }
+        return {};
+    }
+
+    void clickReading(const std::string& measure) {
+        auto* tree = find<QTreeWidget>("readings");
+        for (int i = 0; i < tree->topLevelItemCount(); ++i) {
+            QTreeWidgetItem* item = tree->topLevelItem(i);
+            if (item->data(0, Qt::UserRole).toString().toStdString() == measure) {
+                tree->scrollToItem(item);
+                QTest::mouseClick(tree->viewport(), Qt::LeftButton, Qt::NoModifier,
+                                  tree->visualItemRect(item).center());
+                return;
+            }
+        }
+        qFatal("no reading %s", measure.c_str());
+    }
+
+  private:
+    std::unique_ptr<app::Session> session_;
+    std::unique_ptr<app::MainWindow> main_;
+};
+
+/// Adds a player with that hand and the film as a clip, view and rate said. Returns the clip's id.
+inline model::Id addClip(app::Session& session, const TestFilm& film) {
+    model::Player player;
+    player.name = "Mika Sorrel";
+    player.born = "2014-03-18";
+    player.hand = film.spec.pitcher.hand;
+    player.consentGiven = "2026-09-01";
+    const model::Id id = session.library().save(player);
+    const auto stored = records::storeFilm(filmFile(film), session.library().clipFolder());
+    model::Clip clip =
+        records::addClip(session.library(), id, *stored, "Pitch 1", "overhand_pitch");
+    clip.captureRate = film.spec.captureRate;
+    clip.view = model::View::openSide;
+    clip.filmed = "2026-11-20";
+    session.library().save(clip);
+    emit session.recordsChanged();
+    return clip.id;
+}
+
+/// The same with all true positions and landmarks marked.
+inline model::Id addMarkedClip(app::Session& session, const TestFilm& film) {
+    const model::Id clip = addClip(session, film);
+    model::Rep rep = session.library().reps(clip).front();
+    const model::Rep truth = trueRep(film.spec);
+    rep.positions = truth.positions;
+    for (const auto& [id, frame] : rep.positions) {
+        rep.landmarks[frame] = truth.landmarks.at(frame);
+    }
+    session.library().save(rep);
+    emit session.recordsChanged();
+    return clip;
+}
+
+} // namespace kestrel::support

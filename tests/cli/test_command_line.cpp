@@ -1,0 +1,255 @@
+#include "support/commands.h"
+#include "support/test_films.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <cmath>
+#include <fstream>
+
+using namespace kestrel;
+using nlohmann::json;
+
+namespace {
+
+support::Outcome cli(const QStringList& arguments) {
+    return support::run(KESTREL_CLI, arguments);
+}
+
+QString filmOf(const support::TestFilm& film, const char* ending = ".mp4") {
+    std::filesystem::path path = support::filmFile(film);
+    return QString::fromStdString(path.replace_extension(ending).string());
+}
+
+QStringList repArguments(const char* command, const support::TestFilm& film) {
+    return {command,  filmOf(film),
+            "-l",     filmOf(film, ".landmarks.csv"),
+            "-p",     filmOf(film, ".truth.json"),
+            "--pack", "overhand_pitch",
+            "--hand", QString::fromUtf8(name(film.spec.pitcher.hand).data()),
+            "--view", "open_side",
+            "--age",  "12",
+            "--json"};
+}
+
+json parsed(const support::Outcome& outcome) {
+    return json::parse(outcome.out.toStdString());
+}
+
+} // namespace
+
+/// The program without a window, run as a script runs it.
+class TestCommandLine : public QObject {
+    Q_OBJECT
+  private slots:
+    void probeSaysWhatTheFilmIs();
+    void captureRateIsNotGuessed();
+    void framesHashIsFfmpegs();
+    void randomFramesHaveTheSameHashes();
+    void framePictureIsWritten();
+    void measureReadsTheTruth();
+    void measureSaysWhyNot();
+    void schoolsAreFollowed();
+    void reviewWritesTheSheet();
+    void packsAreListedShownChecked();
+    void badPackNamesThePlace();
+    void badFilmIsExitOne_data();
+    void badFilmIsExitOne();
+    void wrongUseIsExitTwo_data();
+    void wrongUseIsExitTwo();
+
+  private:
+    QString path(const char* name) const { return folder_.path() + "/" + name; }
+    QTemporaryDir folder_;
+};
+
+void TestCommandLine::probeSaysWhatTheFilmIs() {
+    const support::Outcome outcome = cli({"probe", filmOf(support::rightHander()), "--json"});
+    QCOMPARE(outcome.exitCode, 0);
+    const json j = parsed(outcome);
+    for (const char* key : {"frames", "width", "height", "file_rate", "capture_rate", "duration_s",
+                            "codec", "rotation", "variable_rate", "first_time_s"}) {
+        QVERIFY2(j.contains(key), key);
+    }
+    QCOMPARE(j.at("frames").get<int>(), 361);
+    QCOMPARE(j.at("capture_rate").get<double>(), 120.0);
+    QVERIFY(cli({"probe", filmOf(support::rightHander())}).out.contains("frames: 361"));
+}
+
+void TestCommandLine::captureRateIsNotGuessed() {
+    const QString file = path("thirty.mp4");
+    support::makeFilm(
+        {"-f", "lavfi", "-i", "testsrc2=size=64x48:rate=30:duration=1", "-c:v", "libx264"},
+        file.toStdString());
+    QVERIFY(parsed(cli({"probe", file, "--json"})).at("capture_rate").is_null());
+    QCOMPARE(parsed(cli({"probe", file, "--json", "--capture-rate", "240"}))
+                 .at("capture_rate")
+                 .get<double>(),
+             240.0);
+}
+
+void TestCommandLine::framesHashIsFfmpegs() {
+    for (const support::TestFilm& film : support::allFilms()) {
+        const auto expected = support::framehash(support::filmFile(film));
+        const support::Outcome outcome = cli({"frames", filmOf(film), "--hash"});
+        QCOMPARE(outcome.exitCode, 0);
+        const QList<QByteArray> lines = outcome.out.trimmed().split('\n');
+        QCOMPARE(lines.front(), QByteArray("index,time_s,md5"));
+        QCOMPARE(static_cast<std::size_t>(lines.size()), expected.size() + 1);
+        for (std::size_t i = 0; i < expected.size(); ++i) {
+            QCOMPARE(lines[static_cast<int>(i) + 1].split(',')[2].toStdString(), expected[i]);
+        }
+    }
+}
+
+void TestCommandLine::randomFramesHaveTheSameHashes() {
+    const auto expected = support::framehash(support::filmFile(support::rightHander()));
+    const json rows = parsed(cli({"frames", filmOf(support::rightHander()), "--hash", "--random",
+                                  "25", "--seed", "3", "--json"}));
+    QCOMPARE(rows.size(), std::size_t{25});
+    for (const json& row : rows) {
+        QCOMPARE(row.at("md5").get<std::string>(), expected.at(row.at("index").get<std::size_t>()));
+    }
+}
+
+void TestCommandLine::framePictureIsWritten() {
+    QCOMPARE(
+        cli({"frames", filmOf(support::rightHander()), "--png", "210", "-o", path("frame.png")})
+            .exitCode,
+        0);
+    const support::Outcome probe =
+        support::run("ffprobe", {"-v", "error", "-show_entries", "stream=width,height", "-of",
+                                 "csv=p=0", path("frame.png")});
+    QCOMPARE(probe.out.trimmed(), QByteArray("640,360"));
+    QCOMPARE(cli({"frames", filmOf(support::rightHander()), "--png", "9999", "-o", path("no.png")})
+                 .exitCode,
+             2);
+}
+
+void TestCommandLine::measureReadsTheTruth() {
+    const support::TestFilm& film = support::faulty();
+    const support::Outcome outcome = cli(repArguments("measure", film));
+    QCOMPARE(outcome.exitCode, 0);
+    const json readings = parsed(outcome);
+    const auto truth = demo::trueMeasures(film.spec);
+    int compared = 0;
+    for (const json& r : readings) {
+        for (const char* key :
+             {"id", "position", "value", "unit", "u95", "verdict", "missing_reason"}) {
+            QVERIFY2(r.contains(key), key);
+        }
+        const auto want = truth.find(r.at("id").get<std::string>());
+        if (!r.at("value").is_null() && want != truth.end()) {
+            ++compared;
+            QVERIFY(std::abs(r.at("value").get<double>() - want->second) <=
+                    r.at("u95").get<double>());
+        }
+    }
+    QVERIFY(compared > 20);
+}
+
+void TestCommandLine::measureSaysWhyNot() {
+    QStringList arguments = repArguments("measure", support::rightHander());
+    arguments[arguments.indexOf("open_side")] = "front";
+    for (const json& r : parsed(cli(arguments))) {
+        QVERIFY(r.at("value").is_null() == !r.at("missing_reason").is_null());
+        if (r.at("id") == "plant_lead_knee") {
+            QVERIFY(r.at("missing_reason").get<std::string>().find("open side") !=
+                    std::string::npos);
+        }
+    }
+}
+
+void TestCommandLine::schoolsAreFollowed() {
+    const auto range = [](const QStringList& more) {
+        for (const json& r : parsed(cli(repArguments("measure", support::rightHander()) + more))) {
+            if (r.at("id") == "stride_head_drop") {
+                return r.at("range").at(1).get<double>();
+            }
+        }
+        return 0.0;
+    };
+    QCOMPARE(range({}), 0.06);
+    QCOMPARE(range({"--school", "drive"}), 0.13);
+}
+
+void TestCommandLine::reviewWritesTheSheet() {
+    const support::Outcome outcome = cli(repArguments("review", support::faulty()) +
+                                         QStringList{"-o", path("out"), "--player", "Mika Sorrel"});
+    QCOMPARE(outcome.exitCode, 0);
+    const json j = parsed(outcome);
+    QCOMPARE(j.at("plan").at("focus").get<std::string>(), std::string("back_leg_collapse"));
+    QCOMPARE(j.at("files").size(), std::size_t{2});
+    QFile pdf(path("out/take-home.pdf"));
+    QVERIFY(pdf.open(QIODevice::ReadOnly));
+    QVERIFY(pdf.readAll().startsWith("%PDF"));
+    QFile html(path("out/take-home.html"));
+    QVERIFY(html.open(QIODevice::ReadOnly));
+    QVERIFY(html.readAll().contains("Mika Sorrel"));
+}
+
+void TestCommandLine::packsAreListedShownChecked() {
+    QCOMPARE(parsed(cli({"packs", "list", "--json"}))[0].at("id").get<std::string>(),
+             std::string("overhand_pitch"));
+    QVERIFY(parsed(cli({"packs", "show", "overhand_pitch", "--json"})).at("measures").size() > 20);
+    QCOMPARE(cli({"packs", "check"}).exitCode, 0);
+    QVERIFY(cli({"packs", "show", "overhand_pitch"}).out.contains("Foot plant"));
+}
+
+void TestCommandLine::badPackNamesThePlace() {
+    std::ifstream in(std::filesystem::path(KESTREL_PACKS) / "techniques" / "overhand_pitch.json");
+    json pack = json::parse(in);
+    pack["measures"][3]["kind"] = "vibe";
+    std::ofstream(path("own.json").toStdString()) << pack.dump();
+    const support::Outcome outcome = cli({"packs", "check", path("own.json")});
+    QCOMPARE(outcome.exitCode, 1);
+    QVERIFY(outcome.err.contains("own.json, /measures/3/kind"));
+}
+
+void TestCommandLine::badFilmIsExitOne_data() {
+    QTest::addColumn<QString>("file");
+    std::ofstream(path("empty.mp4").toStdString()).close();
+    std::ofstream(path("words.mp4").toStdString()) << "no film";
+    QTest::newRow("empty") << path("empty.mp4");
+    QTest::newRow("words") << path("words.mp4");
+    QTest::newRow("missing") << path("nowhere.mp4");
+}
+
+void TestCommandLine::badFilmIsExitOne() {
+    QFETCH(QString, file);
+    for (const QStringList& command :
+         {QStringList{"probe", file}, QStringList{"frames", file, "--hash"}}) {
+        const support::Outcome outcome = cli(command);
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY(outcome.out.isEmpty());
+        QVERIFY(outcome.err.contains(QFileInfo(file).fileName().toUtf8()));
+    }
+}
+
+void TestCommandLine::wrongUseIsExitTwo_data() {
+    QTest::addColumn<QStringList>("arguments");
+    QTest::newRow("nothing") << QStringList{};
+    QTest::newRow("unknown command") << QStringList{"fly"};
+    QTest::newRow("missing file") << QStringList{"probe"};
+    QTest::newRow("unknown pack") << QStringList{"packs", "show", "curling"};
+    QTest::newRow("unknown hand") << QStringList{"measure", "x", "-l",     "y",
+                                                 "-p",      "z", "--hand", "third"};
+    QTest::newRow("unknown school")
+        << repArguments("measure", support::rightHander()) + QStringList{"--school", "night"};
+    QTest::newRow("odd observation") << repArguments("measure", support::rightHander()) +
+                                            QStringList{"--observation", "eyes_on_target=maybe"};
+    QTest::newRow("unknown demo film") << QStringList{"demo", "render", "/tmp", "--film", "nobody"};
+}
+
+void TestCommandLine::wrongUseIsExitTwo() {
+    QFETCH(QStringList, arguments);
+    const support::Outcome outcome = cli(arguments);
+    QCOMPARE(outcome.exitCode, 2);
+    QVERIFY(!outcome.err.isEmpty() || !outcome.out.isEmpty());
+}
+
+QTEST_GUILESS_MAIN(TestCommandLine)
+#include "test_command_line.moc"

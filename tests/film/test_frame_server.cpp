@@ -1,0 +1,103 @@
+#include "film/frame_reader.h"
+#include "film/frame_server.h"
+#include "support/test_films.h"
+
+#include <QTest>
+
+#include <condition_variable>
+#include <mutex>
+
+using namespace kestrel;
+
+namespace {
+
+/// Collects what a server delivers and lets a test wait for a frame.
+class Collector {
+  public:
+    film::FrameServer::Deliver deliver() {
+        return [this](int frame, const film::PicturePtr& picture, const std::string& problem) {
+            const std::lock_guard lock(mutex_);
+            pictures_[frame] = picture;
+            problem_ = problem;
+            arrived_.notify_all();
+        };
+    }
+    film::PicturePtr waitFor(int frame) {
+        std::unique_lock lock(mutex_);
+        arrived_.wait_for(lock, std::chrono::seconds(20),
+                          [&] { return pictures_.contains(frame); });
+        return pictures_[frame];
+    }
+
+  private:
+    std::mutex mutex_;
+    std::condition_variable arrived_;
+    std::map<int, film::PicturePtr> pictures_;
+    std::string problem_;
+};
+
+} // namespace
+
+/// The decoder beside the interface: right pictures, ahead of time, inside its bound.
+class TestFrameServer : public QObject {
+    Q_OBJECT
+  private slots:
+    void deliversTheExactPicture();
+    void readsAheadInTheDirectionOfTravel();
+    void staysInsideItsBound();
+    void wishesOutsideAreClamped();
+};
+
+void TestFrameServer::deliversTheExactPicture() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    film::FrameReader reader(index);
+    film::PictureMaker maker(0, 1.0);
+    Collector collector;
+    film::FrameServer server(index, collector.deliver());
+    for (const int frame : {200, 3, 350, 199}) {
+        server.want(frame);
+        const film::PicturePtr picture = collector.waitFor(frame);
+        QVERIFY(picture);
+        QCOMPARE(picture->pixels, maker.make(reader.read(frame)).pixels);
+    }
+}
+
+void TestFrameServer::readsAheadInTheDirectionOfTravel() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    Collector collector;
+    film::FrameServer server(index, collector.deliver());
+    server.want(100);
+    QVERIFY(collector.waitFor(100));
+    QTRY_VERIFY_WITH_TIMEOUT(server.cached(110) != nullptr, 10000);
+    server.want(99);
+    QVERIFY(collector.waitFor(99));
+    QTRY_VERIFY_WITH_TIMEOUT(server.cached(90) != nullptr, 10000);
+}
+
+void TestFrameServer::staysInsideItsBound() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    const std::size_t one = static_cast<std::size_t>(index.width) * index.height * 4;
+    const std::size_t bound = 10 * one;
+    Collector collector;
+    film::FrameServer server(index, collector.deliver(), bound);
+    for (int frame = 0; frame < 60; frame += 3) {
+        server.want(frame);
+        QVERIFY(collector.waitFor(frame));
+        QVERIFY(server.cachedBytes() <= bound);
+    }
+    QVERIFY(server.cached(57) != nullptr);
+    QVERIFY(server.cached(0) == nullptr);
+}
+
+void TestFrameServer::wishesOutsideAreClamped() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    Collector collector;
+    film::FrameServer server(index, collector.deliver());
+    server.want(100000);
+    QVERIFY(collector.waitFor(index.frameCount() - 1));
+    server.want(-5);
+    QVERIFY(collector.waitFor(0));
+}
+
+QTEST_GUILESS_MAIN(TestFrameServer)
+#include "test_frame_server.moc"

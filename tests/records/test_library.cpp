@@ -1,0 +1,317 @@
+#include "film/content_hash.h"
+#include "model/input_error.h"
+#include "records/clip_store.h"
+#include "records/library.h"
+#include "support/commands.h"
+#include "support/test_films.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <csignal>
+#include <fstream>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace kestrel;
+namespace fs = std::filesystem;
+
+namespace {
+
+model::Player mika() {
+    model::Player player;
+    player.name = "Mika Sorrel";
+    player.born = "2014-03-18";
+    player.hand = model::Hand::left;
+    player.height = model::Metres(1.58);
+    player.schools = {"drive", "fold"};
+    player.consentGiven = "2026-09-01";
+    player.note = "Likes the “towel” drill";
+    return player;
+}
+
+/// A player with a clip of a rep, all stored.
+struct Stored {
+    model::Id player = 0;
+    model::Id clip = 0;
+    model::Id rep = 0;
+};
+
+Stored store(records::Library& library) {
+    Stored s;
+    s.player = library.save(mika());
+    model::Clip clip;
+    clip.playerId = s.player;
+    clip.title = "Pitch 1";
+    clip.sha256 = "abc";
+    clip.fileName = "abc.mp4";
+    clip.captureRate = 240.0;
+    clip.view = model::View::openSide;
+    clip.filmed = "2026-11-20";
+    s.clip = library.save(clip);
+    model::Rep rep;
+    rep.clipId = s.clip;
+    rep.title = "Rep 1";
+    rep.techniqueId = "overhand_pitch";
+    s.rep = library.save(rep);
+    return s;
+}
+
+} // namespace
+
+/// The coach's record on disk.
+class TestLibrary : public QObject {
+    Q_OBJECT
+  private slots:
+    void everythingReadsBackAfterReopening();
+    void marksAreStoredOneByOne();
+    void folderIsForItsOwnerOnly();
+    void killedAtAnyMomentLosesAtMostTheLastAction();
+    void togetherOrNotAtAll();
+    void newerLibraryIsNotTouched();
+    void unusableFolderIsAMessage();
+    void filmIsCopiedUnderItsContent();
+    void badFilmLeavesNothing();
+    void cancelledCopyLeavesNothing();
+    void strayFilesAreRemovedOnOpening();
+    void removedPlayerIsGoneButOnlyWithoutClips();
+    void removedClipTakesItsMarksAlong();
+    void foreignKeysHold();
+
+  private:
+    fs::path folder(const char* name) const {
+        return fs::path(folder_.path().toStdString()) / name;
+    }
+    QTemporaryDir folder_;
+};
+
+void TestLibrary::everythingReadsBackAfterReopening() {
+    Stored s;
+    model::Rep rep;
+    {
+        records::Library library(folder("one"));
+        s = store(library);
+        rep = *library.rep(s.rep);
+        rep.variant = "stretch";
+        rep.positions = {{"set", 12}, {"release", 210}};
+        rep.landmarks[12][model::Landmark::leftKnee] = {
+            {100.25, 200.5}, 1.5, model::Source::placed, false};
+        rep.landmarks[210][model::Landmark::head] = {{0, 0}, 1.5, model::Source::placed, true};
+        rep.observations = {{"eyes_on_target", model::Seen::notVisible}};
+        library.save(rep);
+        library.save(s.rep, model::PlanChoice{
+                                "late_arm", {"freeze_at_plant", "rhythm_throws"}, "Well done"});
+        library.setSetting("station", "bench");
+    }
+    records::Library library(folder("one"));
+    model::Player player = mika();
+    player.id = s.player;
+    QCOMPARE(library.players(), std::vector{player});
+    QCOMPARE(library.clips(s.player).size(), std::size_t{1});
+    QCOMPARE(library.clip(s.clip)->captureRate, std::optional(240.0));
+    QCOMPARE(library.clip(s.clip)->view, std::optional(model::View::openSide));
+    QCOMPARE(*library.rep(s.rep), rep);
+    QCOMPARE(library.planChoice(s.rep),
+             (model::PlanChoice{"late_arm", {"freeze_at_plant", "rhythm_throws"}, "Well done"}));
+    QCOMPARE(library.setting("station"), std::string("bench"));
+    QCOMPARE(library.setting("never set"), std::string());
+}
+
+void TestLibrary::marksAreStoredOneByOne() {
+    records::Library library(folder("marks"));
+    const Stored s = store(library);
+    library.setPosition(s.rep, "set", 5);
+    library.setPosition(s.rep, "set", 6);
+    const model::LandmarkPoint point{{1.5, 2.5}, 1.5, model::Source::placed, false};
+    library.setLandmark(s.rep, 6, model::Landmark::ball, point);
+    library.setObservation(s.rep, "eyes_on_target", model::Seen::no);
+    model::Rep rep = *library.rep(s.rep);
+    QCOMPARE(rep.positions.at("set"), 6);
+    QCOMPARE(rep.landmarks.at(6).at(model::Landmark::ball), point);
+    QCOMPARE(rep.observations.at("eyes_on_target"), model::Seen::no);
+    library.setPosition(s.rep, "set", std::nullopt);
+    library.setLandmark(s.rep, 6, model::Landmark::ball, std::nullopt);
+    library.setObservation(s.rep, "eyes_on_target", std::nullopt);
+    rep = *library.rep(s.rep);
+    QVERIFY(rep.positions.empty() && rep.landmarks.empty() && rep.observations.empty());
+}
+
+void TestLibrary::folderIsForItsOwnerOnly() {
+    const records::Library library(folder("private"));
+    for (const fs::path& path :
+         {folder("private"), library.clipFolder(), folder("private") / "library.sqlite"}) {
+        const auto others = fs::perms::group_all | fs::perms::others_all;
+        QVERIFY2((fs::status(path).permissions() & others) == fs::perms::none, path.c_str());
+    }
+}
+
+void TestLibrary::killedAtAnyMomentLosesAtMostTheLastAction() {
+    // A child places one landmark after the other and says when each call has returned; killed at
+    // some moment, everything it said is there, and the file is sound.
+    for (int round = 0; round < 6; ++round) {
+        const fs::path where = folder(("killed" + std::to_string(round)).c_str());
+        Stored s;
+        {
+            records::Library library(where);
+            s = store(library);
+        }
+        int pipeEnds[2];
+        QVERIFY(::pipe(pipeEnds) == 0);
+        const pid_t child = ::fork();
+        if (child == 0) {
+            records::Library library(where);
+            for (int frame = 0;; ++frame) {
+                library.setLandmark(s.rep, frame, model::Landmark::head,
+                                    model::LandmarkPoint{{1.0 * frame, 2.0}});
+                if (::write(pipeEnds[1], &frame, sizeof frame) != sizeof frame) {
+                    ::_exit(1);
+                }
+            }
+        }
+        ::close(pipeEnds[1]);
+        int last = -1;
+        int frame = 0;
+        const int stopAfter = 5 + 13 * round;
+        while (last < stopAfter && ::read(pipeEnds[0], &frame, sizeof frame) == sizeof frame) {
+            last = frame;
+        }
+        ::kill(child, SIGKILL);
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        while (::read(pipeEnds[0], &frame, sizeof frame) == sizeof frame) {
+            last = frame; // said before it died
+        }
+        ::close(pipeEnds[0]);
+        const records::Library library(where);
+        const model::Rep rep = *library.rep(s.rep);
+        for (int i = 0; i <= last; ++i) {
+            QVERIFY(model::find(rep.landmarks, i, model::Landmark::head) != nullptr);
+        }
+        QVERIFY(static_cast<int>(rep.landmarks.size()) <= last + 2); // at most one more in flight
+        SQLite::Database database((where / "library.sqlite").string());
+        QCOMPARE(database.execAndGet("PRAGMA integrity_check").getString(), std::string("ok"));
+    }
+}
+
+void TestLibrary::togetherOrNotAtAll() {
+    records::Library library(folder("atomic"));
+    try {
+        library.atomically([&] {
+            library.save(mika());
+            throw std::runtime_error("no");
+        });
+        QFAIL("it went through");
+    } catch (const std::runtime_error&) {
+    }
+    QVERIFY(library.players().empty());
+    library.atomically([&] { library.save(mika()); });
+    QCOMPARE(library.players().size(), std::size_t{1});
+}
+
+void TestLibrary::newerLibraryIsNotTouched() {
+    { const records::Library library(folder("newer")); }
+    const fs::path file = folder("newer") / "library.sqlite";
+    {
+        SQLite::Database database(file.string(), SQLite::OPEN_READWRITE);
+        database.exec("PRAGMA user_version = 99");
+    }
+    try {
+        const records::Library library(folder("newer"));
+        QFAIL("it was opened");
+    } catch (const model::InputError& error) {
+        QVERIFY(error.happened().find("newer") != std::string::npos);
+    }
+    SQLite::Database database(file.string());
+    QCOMPARE(database.execAndGet("PRAGMA user_version").getInt(), 99);
+}
+
+void TestLibrary::unusableFolderIsAMessage() {
+    std::ofstream(folder("file")) << "in the way";
+    QVERIFY_EXCEPTION_THROWN(records::Library(folder("file")), model::InputError);
+    fs::create_directories(folder("garbage") / "clips");
+    std::ofstream(folder("garbage") / "library.sqlite")
+        << "this is no database, but long enough to be read as one";
+    QVERIFY_EXCEPTION_THROWN(records::Library(folder("garbage")), model::InputError);
+}
+
+void TestLibrary::filmIsCopiedUnderItsContent() {
+    records::Library library(folder("film"));
+    const model::Id player = library.save(mika());
+    const fs::path film = support::filmFile(support::rightHander());
+    const auto stored = records::storeFilm(film, library.clipFolder());
+    QVERIFY(stored);
+    QCOMPARE(stored->sha256, film::contentHash(film));
+    const model::Clip clip =
+        records::addClip(library, player, *stored, "Pitch 1", "overhand_pitch");
+    QCOMPARE(film::contentHash(library.clipFile(clip)), stored->sha256);
+    QCOMPARE(library.reps(clip.id).size(), std::size_t{1});
+    // The same film again is the same clip.
+    const auto again = records::storeFilm(film, library.clipFolder());
+    QCOMPARE(records::addClip(library, player, *again, "Pitch 1 again", "overhand_pitch").id,
+             clip.id);
+    QCOMPARE(library.clips(player).size(), std::size_t{1});
+}
+
+void TestLibrary::badFilmLeavesNothing() {
+    records::Library library(folder("bad"));
+    std::ofstream(folder("words.mp4")) << "no film";
+    QVERIFY_EXCEPTION_THROWN(records::storeFilm(folder("words.mp4"), library.clipFolder()),
+                             model::InputError);
+    QVERIFY(fs::is_empty(library.clipFolder()));
+}
+
+void TestLibrary::cancelledCopyLeavesNothing() {
+    records::Library library(folder("cancelled"));
+    int calls = 0;
+    const auto stored =
+        records::storeFilm(support::filmFile(support::rightHander()), library.clipFolder(),
+                           [&](auto, auto) { return ++calls < 2; });
+    QVERIFY(!stored);
+    QVERIFY(fs::is_empty(library.clipFolder()));
+}
+
+void TestLibrary::strayFilesAreRemovedOnOpening() {
+    {
+        records::Library library(folder("stray"));
+        const Stored s = store(library);
+        (void)s;
+        std::ofstream(library.clipFolder() / "abc.mp4") << "belongs to the clip";
+        std::ofstream(library.clipFolder() / "xyz.part") << "half";
+        std::ofstream(library.clipFolder() / "taken-back.mp4") << "of no clip";
+    }
+    const records::Library library(folder("stray"));
+    QVERIFY(fs::exists(library.clipFolder() / "abc.mp4"));
+    QVERIFY(!fs::exists(library.clipFolder() / "xyz.part"));
+    QVERIFY(!fs::exists(library.clipFolder() / "taken-back.mp4"));
+}
+
+void TestLibrary::removedPlayerIsGoneButOnlyWithoutClips() {
+    records::Library library(folder("remove"));
+    const model::Id alone = library.save(mika());
+    library.removePlayer(alone);
+    QVERIFY(!library.player(alone));
+    const Stored s = store(library);
+    QVERIFY_EXCEPTION_THROWN(library.removePlayer(s.player), std::logic_error);
+    QVERIFY(library.player(s.player));
+}
+
+void TestLibrary::removedClipTakesItsMarksAlong() {
+    records::Library library(folder("remove-clip"));
+    const Stored s = store(library);
+    library.setPosition(s.rep, "set", 3);
+    library.removeClip(s.clip);
+    QVERIFY(!library.clip(s.clip));
+    QVERIFY(!library.rep(s.rep));
+    SQLite::Database database((folder("remove-clip") / "library.sqlite").string());
+    QCOMPARE(database.execAndGet("SELECT count(*) FROM position").getInt(), 0);
+}
+
+void TestLibrary::foreignKeysHold() {
+    records::Library library(folder("keys"));
+    QVERIFY_EXCEPTION_THROWN(library.setPosition(4711, "set", 3), SQLite::Exception);
+}
+
+QTEST_GUILESS_MAIN(TestLibrary)
+#include "test_library.moc"

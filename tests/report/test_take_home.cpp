@@ -1,0 +1,152 @@
+#include "film/frame_reader.h"
+#include "film/picture.h"
+#include "model/input_error.h"
+#include "report/fonts.h"
+#include "report/picture_image.h"
+#include "report/take_home_files.h"
+#include "report/take_home_html.h"
+#include "support/commands.h"
+#include "support/test_films.h"
+
+#include <QFile>
+#include <QGuiApplication>
+#include <QRegularExpression>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace kestrel;
+
+/// The sheet that goes home.
+class TestTakeHome : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void saysWhatThePlayerNeeds();
+    void picturesFollowThePositions();
+    void htmlStandsAlone();
+    void textIsEscaped();
+    void pdfHoldsTheSameWords();
+    void noFaultIsSaidKindly();
+    void chosenFocusSaysSo();
+    void placeThatCannotBeWrittenIsAMessage();
+
+  private:
+    report::TakeHome sheetOf(const support::TestFilm& film, const model::PlanChoice& choice = {}) {
+        const film::FilmIndex index = film::buildIndex(support::filmFile(film));
+        film::FrameReader reader(index);
+        film::PictureMaker maker(0, 1.0);
+        model::Rep rep = support::trueRep(film.spec);
+        const technique::Circumstances c = support::openSide(film.spec);
+        const coaching::Review review = coaching::reviewOf(pack_, rep, c, choice);
+        model::Player player;
+        player.name = "Mika <Sorrel> & Co";
+        model::Clip clip;
+        clip.filmed = "2026-11-20";
+        return report::takeHomeOf(pack_, drills_, player, clip, rep, c, review,
+                                  QString::fromStdString(choice.note), [&](int frame) {
+                                      return report::imageOf(std::make_shared<const film::Picture>(
+                                          maker.make(reader.read(frame))));
+                                  });
+    }
+    QString path(const char* name) const { return folder_.path() + "/" + name; }
+    static QString htmlOf(const report::TakeHome& sheet) {
+        return report::takeHomeHtml(sheet, [](std::size_t n) { return QString("p%1").arg(n); });
+    }
+
+    technique::Pack pack_;
+    coaching::DrillLibrary drills_;
+    QTemporaryDir folder_;
+};
+
+void TestTakeHome::initTestCase() {
+    report::loadFonts();
+    pack_ = support::pitchPack();
+    drills_ = support::drills();
+}
+
+void TestTakeHome::saysWhatThePlayerNeeds() {
+    const report::TakeHome sheet = sheetOf(support::faulty());
+    QCOMPARE(sheet.focus, QString("Back leg collapses"));
+    QVERIFY(sheet.cues.size() >= 2);
+    QCOMPARE(sheet.drills.size(), std::size_t{3});
+    QVERIFY(sheet.watch.size() <= 2);
+    QVERIFY(!sheet.strengths.isEmpty());
+    QVERIFY(sheet.cautions.join(' ').contains("clinician"));
+    QCOMPARE(sheet.drills.back().dose, QString("15 easy throws")); // age 12
+    QVERIFY(sheet.schools.contains("Stay tall") && sheet.schools.contains("Brace"));
+    QCOMPARE(sheet.readings.size(), pack_.measures.size());
+    // Words for a twelve-year-old: no degrees and no percentages outside the coach's table.
+    const QString html = htmlOf(sheet);
+    const QString players = html.left(html.indexOf("For the coach"));
+    QVERIFY(!players.contains(QRegularExpression("[0-9]\\s*(°|%)(?!\")").pattern()) ||
+            !players.contains(QChar(0xB0)));
+}
+
+void TestTakeHome::picturesFollowThePositions() {
+    const report::TakeHome sheet = sheetOf(support::faulty());
+    QStringList titles;
+    for (const report::TakeHomePicture& picture : sheet.pictures) {
+        titles << picture.title;
+        QVERIFY(picture.image.width() > 200);
+    }
+    QCOMPARE(titles, (QStringList{"Set", "Lift top", "Hands part", "Stride", "Foot plant",
+                                  "Lay-back", "Release", "Finish"}));
+    QVERIFY(sheet.pictures[3].caption.startsWith("Work on:")); // the stride, where the focus starts
+}
+
+void TestTakeHome::htmlStandsAlone() {
+    report::writeHtml(sheetOf(support::faulty()), path("sheet.html").toStdString());
+    QFile file(path("sheet.html"));
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QString html = QString::fromUtf8(file.readAll());
+    QCOMPARE(html.count("<img "), 8);
+    QCOMPARE(html.count("src=\"data:image/jpeg;base64,"), 8);
+    QVERIFY(!html.contains("http"));
+    QVERIFY(!html.contains("file:"));
+    QVERIFY(html.contains("Back leg collapses"));
+    QVERIFY(html.contains("Filmed on 20 November 2026"));
+}
+
+void TestTakeHome::textIsEscaped() {
+    const QString html = htmlOf(sheetOf(support::faulty(), {"", {}, "Five < six & \"seven\""}));
+    QVERIFY(html.contains("Mika &lt;Sorrel&gt; &amp; Co"));
+    QVERIFY(html.contains("Five &lt; six &amp;"));
+    QVERIFY(!html.contains("<Sorrel>"));
+}
+
+void TestTakeHome::pdfHoldsTheSameWords() {
+    report::writePdf(sheetOf(support::faulty()), path("sheet.pdf").toStdString());
+    // poppler as an independent reader
+    const support::Outcome words = support::run("pdftotext", {"-layout", path("sheet.pdf"), "-"});
+    QCOMPARE(words.exitCode, 0);
+    const QString text = QString::fromUtf8(words.out);
+    for (const char* part : {"Mika <Sorrel> & Co", "Back leg collapses", "Low-roof glides",
+                             "For the coach", "outside"}) {
+        QVERIFY2(text.contains(part), part);
+    }
+    const support::Outcome pictures = support::run("pdfimages", {"-list", path("sheet.pdf")});
+    QVERIFY(pictures.out.count("image ") >= 8);
+    const support::Outcome info = support::run("pdfinfo", {path("sheet.pdf")});
+    QVERIFY(info.out.contains("A4"));
+}
+
+void TestTakeHome::noFaultIsSaidKindly() {
+    const report::TakeHome sheet = sheetOf(support::rightHander());
+    QVERIFY(sheet.focus.isEmpty());
+    QVERIFY(htmlOf(sheet).contains("nothing that needs to change"));
+}
+
+void TestTakeHome::chosenFocusSaysSo() {
+    const report::TakeHome sheet = sheetOf(support::faulty(), {"late_arm", {}, ""});
+    QCOMPARE(sheet.focus, QString("Late arm"));
+    QVERIFY(sheet.whyFirst.contains("coach chose"));
+}
+
+void TestTakeHome::placeThatCannotBeWrittenIsAMessage() {
+    const report::TakeHome sheet = sheetOf(support::rightHander());
+    QVERIFY_EXCEPTION_THROWN(report::writeHtml(sheet, "/nowhere/sheet.html"), model::InputError);
+    QVERIFY_EXCEPTION_THROWN(report::writePdf(sheet, "/nowhere/sheet.pdf"), model::InputError);
+}
+
+QTEST_MAIN(TestTakeHome)
+#include "test_take_home.moc"

@@ -1,0 +1,252 @@
+#include "coaching/drill_library.h"
+#include "model/input_error.h"
+#include "support/test_films.h"
+#include "technique/measure_kind.h"
+#include "technique/roles.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <fstream>
+#include <functional>
+#include <random>
+
+using namespace kestrel;
+using nlohmann::json;
+
+using Change = std::function<void(json&)>;
+Q_DECLARE_METATYPE(Change)
+
+/// The pack that ships, and what is said of packs with mistakes.
+class TestPack : public QObject {
+    Q_OBJECT
+  private slots:
+    void shippedPackIsWhole();
+    void everyFaultHasCuesAndDrillsOfThreePlaces();
+    void rolesFollowTheHand();
+    void schoolsFallBackToTheDefault();
+    void mistakesNameFilePlaceAndReason_data();
+    void mistakesNameFilePlaceAndReason();
+    void brokenJsonNamesTheLine();
+    void mutatedPacksNeverCrash();
+
+  private:
+    std::filesystem::path write(const std::string& content) const {
+        const auto path = std::filesystem::path(folder_.path().toStdString()) / "own.json";
+        std::ofstream(path) << content;
+        return path;
+    }
+    static technique::Pack load(const std::filesystem::path& file) {
+        return technique::loadPack(file, std::filesystem::path(KESTREL_PACKS) / "schema" /
+                                             "technique.schema.json");
+    }
+    static json shipped() {
+        std::ifstream in(std::filesystem::path(KESTREL_PACKS) / "techniques" /
+                         "overhand_pitch.json");
+        return json::parse(in);
+    }
+    QTemporaryDir folder_;
+};
+
+void TestPack::shippedPackIsWhole() {
+    const technique::Pack pack = support::pitchPack();
+    // Brief 4.1: Set · Lift top · Hands part · Stride · Foot plant · Lay-back · Release · Finish.
+    std::vector<std::string> positions;
+    for (const technique::Position& p : pack.positions) {
+        if (!p.event) {
+            positions.push_back(p.id);
+        }
+    }
+    QCOMPARE(positions, (std::vector<std::string>{"set", "lift_top", "hands_part", "stride",
+                                                  "foot_plant", "lay_back", "release", "finish"}));
+    QCOMPARE(pack.anchor, std::string("release"));
+    QVERIFY(pack.faults.size() >= 8);
+    for (const technique::Measure& measure : pack.measures) {
+        for (const technique::MeasureRange& range : measure.ranges) {
+            QVERIFY2(range.basis == "literature" || range.basis == "coaching consensus" ||
+                         range.basis.starts_with("school: "),
+                     measure.id.c_str());
+        }
+    }
+    // Measures whose ranges the brief gives as literature values.
+    const technique::Measure* knee = technique::findMeasure(pack, "plant_lead_knee");
+    QVERIFY(knee != nullptr);
+    QCOMPARE(knee->ranges.front().good, (model::Range{35.0, 60.0}));
+}
+
+void TestPack::everyFaultHasCuesAndDrillsOfThreePlaces() {
+    const technique::Pack pack = support::pitchPack();
+    const coaching::DrillLibrary drills = support::drills();
+    coaching::checkDrills(pack, drills); // throws when a place is missing
+    for (const technique::FaultDefinition& fault : pack.faults) {
+        QVERIFY2(fault.cues.size() >= 2, fault.id.c_str());
+        QVERIFY2(fault.drills.size() >= 3, fault.id.c_str());
+    }
+    for (const auto& [id, drill] : drills) {
+        QVERIFY2(!coaching::doseFor(drill, 9).empty(), id.c_str());
+        QVERIFY2(!coaching::doseFor(drill, std::nullopt).empty(), id.c_str());
+        QVERIFY2(!drill.caution.empty(), id.c_str());
+        QVERIFY2(drill.place != coaching::DrillPlace::home || drill.equipment.empty(), id.c_str());
+    }
+    technique::Pack broken = pack;
+    broken.faults.front().drills = {"no_such_drill"};
+    QVERIFY_EXCEPTION_THROWN(coaching::checkDrills(broken, drills), model::InputError);
+}
+
+void TestPack::rolesFollowTheHand() {
+    const technique::Pack pack = support::pitchPack();
+    using model::Hand;
+    using model::Landmark;
+    QCOMPARE(technique::landmarkForRole(pack, "lead_knee", Hand::right),
+             std::optional(Landmark::leftKnee));
+    QCOMPARE(technique::landmarkForRole(pack, "lead_knee", Hand::left),
+             std::optional(Landmark::rightKnee));
+    QCOMPARE(technique::landmarkForRole(pack, "throwing_wrist", Hand::left),
+             std::optional(Landmark::leftWrist));
+    QCOMPARE(technique::landmarkForRole(pack, "head_top", Hand::left),
+             std::optional(Landmark::headTop));
+    QVERIFY(!technique::landmarkForRole(pack, "bottom_hand", Hand::right));
+    QVERIFY(!technique::landmarkForRole(pack, "left_knee", Hand::right));
+    const technique::Position* plant = technique::findPosition(pack, "foot_plant");
+    QCOMPARE(technique::roleName(pack, plant, Landmark::rightElbow, Hand::right),
+             std::string("throwing_elbow"));
+    QCOMPARE(technique::spoken("throwing_elbow"), std::string("throwing elbow"));
+}
+
+void TestPack::schoolsFallBackToTheDefault() {
+    const technique::Pack pack = support::pitchPack();
+    QCOMPARE(technique::schoolsInForce(pack, {}), (std::set<std::string>{"brace", "tall"}));
+    QCOMPARE(technique::schoolsInForce(pack, {"drive"}), (std::set<std::string>{"brace", "drive"}));
+    QCOMPARE(technique::schoolsInForce(pack, {"nonsense"}),
+             (std::set<std::string>{"brace", "tall"}));
+}
+
+void TestPack::mistakesNameFilePlaceAndReason_data() {
+    QTest::addColumn<Change>("change");
+    QTest::addColumn<QString>("place");
+    QTest::addColumn<QString>("reason");
+    const auto row = [](const char* name, const char* place, const char* reason,
+                        const Change& change) {
+        QTest::newRow(name) << change << QString(place) << QString(reason);
+    };
+    row("missing name", "", "name", [](json& j) { j.erase("name"); });
+    row("misspelt key", "/measures/0", "", [](json& j) { j["measures"][0]["kidn"] = "lean"; });
+    row("range upside down", "/measures/0/ranges/0/good", "not below", [](json& j) {
+        j["measures"][0]["ranges"][0]["good"] = {1.3, 0.8};
+    });
+    row("range without limits", "/measures/0/ranges/0/good", "at least one limit", [](json& j) {
+        j["measures"][0]["ranges"][0]["good"] = {nullptr, nullptr};
+    });
+    row("unknown kind", "/measures/0/kind", "no measure kind",
+        [](json& j) { j["measures"][0]["kind"] = "vibe"; });
+    row("too few points", "/measures/0/points", "needs 4 points",
+        [](json& j) { j["measures"][0]["points"].erase(0); });
+    row("landmark that the position does not list", "/measures/0/points/0", "does not list",
+        [](json& j) { j["measures"][0]["points"][0] = "trail_elbow"; });
+    row("side instead of role", "/positions/0/landmarks/0", "no landmark",
+        [](json& j) { j["positions"][0]["landmarks"][0] = "left_knee"; });
+    row("unknown position", "/measures/0/at", "no position",
+        [](json& j) { j["measures"][0]["at"] = "lunch"; });
+    row("id twice", "/measures/1/id", "used twice",
+        [](json& j) { j["measures"][1]["id"] = j["measures"][0]["id"]; });
+    row("unknown anchor", "/anchor", "no position", [](json& j) { j["anchor"] = "lunch"; });
+    row("unknown school", "/measures/0/ranges/0/school", "no school",
+        [](json& j) { j["measures"][0]["ranges"][0]["school"] = "night"; });
+    row("default that is no option", "/schools/0/default", "not one of the options",
+        [](json& j) { j["schools"][0]["default"] = "night"; });
+    row("fault on nothing", "/faults/0/signs", "no measure or observation",
+        [](json& j) { j["faults"][0]["signs"]["any"][0]["of"] = "luck"; });
+    row("chain to nowhere", "/faults/0/leads_to", "no fault",
+        [](json& j) { j["faults"][0]["leads_to"] = {"luck"}; });
+    row("circle", "/faults", "circle",
+        [](json& j) { j["faults"][1]["leads_to"] = {j["faults"][0]["id"]}; });
+    row("one cue", "/faults/0/cues", "", [](json& j) { j["faults"][0]["cues"].erase(0); });
+    row("time without start", "", "counted from", [](json& j) {
+        for (json& m : j["measures"]) {
+            if (m["id"] == "tempo") {
+                m.erase("from");
+            }
+        }
+    });
+    row("bone that is none", "/points", "ends of one bone", [](json& j) {
+        for (json& m : j["measures"]) {
+            if (m["id"] == "lift_thigh") {
+                m["points"][1] = "trail_ankle";
+            }
+        }
+    });
+    row("weights", "", "add up to 1", [](json& j) { j["points"]["mid_hip"]["lead_hip"] = 0.6; });
+}
+
+void TestPack::mistakesNameFilePlaceAndReason() {
+    QFETCH(Change, change);
+    QFETCH(QString, place);
+    QFETCH(QString, reason);
+    json pack = shipped();
+    change(pack);
+    try {
+        load(write(pack.dump()));
+        QFAIL("it was loaded");
+    } catch (const model::InputError& error) {
+        const QString says = QString::fromStdString(error.happened());
+        QVERIFY2(says.startsWith("own.json, "), qPrintable(says));
+        QVERIFY2(says.contains(place), qPrintable(says));
+        QVERIFY2(says.contains(reason), qPrintable(says));
+    }
+}
+
+void TestPack::brokenJsonNamesTheLine() {
+    try {
+        load(write("{\n \"format\": 1,\n \"id\" \"x\"\n}\n"));
+        QFAIL("it was loaded");
+    } catch (const model::InputError& error) {
+        QVERIFY2(QString::fromStdString(error.happened()).contains("line 3"),
+                 error.happened().c_str());
+    }
+    QVERIFY_EXCEPTION_THROWN(load("/nowhere/own.json"), model::InputError);
+}
+
+void TestPack::mutatedPacksNeverCrash() {
+    // A short run of what ends in a message or a pack, never in anything else.
+    const json pack = shipped();
+    const json flat = pack.flatten();
+    std::vector<std::string> places;
+    for (const auto& [place, value] : flat.items()) {
+        places.push_back(place);
+    }
+    std::mt19937 random(11);
+    int rejected = 0;
+    constexpr int rounds = 150;
+    for (int round = 0; round < rounds; ++round) {
+        json mutated = flat;
+        const std::string& place = places[random() % places.size()];
+        switch (random() % 5) {
+        case 0:
+            mutated[place] = nullptr;
+            break;
+        case 1:
+            mutated[place] = "surprise";
+            break;
+        case 2:
+            mutated[place] = -1e30;
+            break;
+        case 3:
+            mutated[place] = true;
+            break;
+        default:
+            mutated[place] = std::string(3000, '/');
+        }
+        try {
+            load(write(mutated.unflatten().dump()));
+        } catch (const model::InputError& error) {
+            ++rejected;
+            QVERIFY(QString::fromStdString(error.happened()).contains("own.json, "));
+        }
+    }
+    QVERIFY(rejected > rounds / 2);
+}
+
+QTEST_GUILESS_MAIN(TestPack)
+#include "test_pack.moc"
