@@ -29,6 +29,8 @@ class Window {
         session_.reset();
         session_ = std::make_unique<app::Session>(library, KESTREL_PACKS);
         main_ = std::make_unique<app::MainWindow>(*session_);
+        QObject::connect(session_.get(), &app::Session::problem, main_.get(),
+                         [](const QString& happened) { qWarning("problem: %s", qPrintable(happened)); });
         main_->resize(1280, 800);
         main_->show();
         main_->continueWhereLeft();
@@ -53,7 +55,10 @@ class Window {
         return hidden;
     }
 
-    void press(const QString& button) { QTest::mouseClick(find(button), Qt::LeftButton); }
+    void press(const QString& button) {
+        QApplication::processEvents(); // let a station that has just appeared lay itself out
+        QTest::mouseClick(find(button), Qt::LeftButton);
+    }
     QString text(const QString& label) { return find<QLabel>(label)->text(); }
 
     /// Types a key where the focus is.

@@ -147,6 +147,16 @@ void Transport::showPlace() {
     place_->setText(text);
 }
 
+void Transport::giveFocusBack() {
+    // To the station, so that its keys work again.
+    for (QWidget* widget = parentWidget(); widget != nullptr; widget = widget->parentWidget()) {
+        if (widget->focusPolicy() == Qt::StrongFocus) {
+            widget->setFocus();
+            return;
+        }
+    }
+}
+
 void Transport::goToTypedTime() {
     bool good = false;
     const double seconds = time_->text().trimmed().replace(',', '.').toDouble(&good);
@@ -155,7 +165,7 @@ void Transport::goToTypedTime() {
         session_.goTo(
             model::frameAtFileTime(session_.circumstances().time, model::Seconds(seconds)));
         time_->clear();
-        time_->clearFocus();
+        giveFocusBack();
     } else {
         time_->selectAll();
     }

@@ -28,6 +28,7 @@ class Transport : public QWidget {
     void playOn();
     void showPlace();
     void goToTypedTime();
+    void giveFocusBack();
 
     Session& session_;
     QToolButton* play_ = nullptr;
