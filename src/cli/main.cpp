@@ -1,9 +1,6 @@
 #include "cli/commands.h"
 #include "cli/output.h"
 #include "model/input_error.h"
-#include "report/fonts.h"
-
-#include <QGuiApplication>
 
 #include <iostream>
 
@@ -42,9 +39,5 @@ int run(int argc, char** argv) {
 } // namespace
 
 int main(int argc, char** argv) {
-    // Fonts and PDF need Qt's drawing, but no display.
-    qputenv("QT_QPA_PLATFORM", "offscreen");
-    const QGuiApplication gui(argc, argv);
-    kestrel::report::loadFonts();
     return run(argc, argv);
 }

@@ -6,6 +6,7 @@
 #include "film/frame_reader.h"
 #include "film/picture.h"
 #include "model/input_error.h"
+#include "report/fonts.h"
 #include "report/picture_image.h"
 #include "report/take_home_files.h"
 #include "technique/pack_directory.h"
@@ -13,6 +14,9 @@
 #include "technique/reading_text.h"
 #include "track/landmark_csv.h"
 
+#include <QGuiApplication>
+
+#include <array>
 #include <iostream>
 #include <memory>
 
@@ -144,12 +148,20 @@ void printReadings(const technique::Pack& pack, const std::vector<model::Reading
 
 void measure(const RepOptions& o) {
     const Judged j = judge(o);
-    o.json ? printJson(technique::readingsToJson(j.pack, j.review.readings))
+    o.json ? printJson(technique::readingsToJson(j.pack, j.review.readings, j.player.height))
            : printReadings(j.pack, j.review.readings);
 }
 
 /// Sheet files of a rep in `folder`; their paths.
 nlohmann::json writeSheet(const Judged& j, const std::filesystem::path& folder) {
+    // Only the sheet needs Qt's fonts and PDF; none of it needs a display.
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    int argc = 1;
+    std::string program = "jolly-kestrel-cli";
+    std::array<char*, 2> argv{program.data(), nullptr};
+    const QGuiApplication gui(argc, argv.data());
+    report::loadFonts();
+
     const coaching::DrillLibrary drills = coaching::loadDrills(technique::packDirectory());
     coaching::checkDrills(j.pack, drills);
     film::FrameReader reader(j.index);

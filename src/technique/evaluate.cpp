@@ -212,9 +212,9 @@ class Evaluation {
             }
         }
         if (!c_.captureRateKnown) {
-            reading.missing = MissingReason{
-                MissingReason::Kind::captureRateUnknown,
-                "Say on the Film station how many frames a second the camera took."};
+            reading.missing =
+                MissingReason{MissingReason::Kind::captureRateUnknown,
+                              "Say on the Film station how many frames a second the camera took."};
             return;
         }
         const double scale = measure.unit == model::Unit::milliseconds ? 1000.0 : 1.0;

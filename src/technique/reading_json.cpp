@@ -17,7 +17,8 @@ json orNull(const std::string& text) {
 
 } // namespace
 
-json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings) {
+json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings,
+                    std::optional<model::Metres> height) {
     json list = json::array();
     for (const model::Reading& r : readings) {
         list.push_back({
@@ -26,6 +27,9 @@ json readingsToJson(const Pack& pack, const std::vector<model::Reading>& reading
             {"position", r.positionId},
             {"value", orNull(r.value)},
             {"unit", name(r.unit)},
+            {"value_m", r.value && height && r.unit == model::Unit::bodyHeights
+                            ? json(*r.value * height->value)
+                            : json(nullptr)},
             {"u95", r.value ? json(r.u95) : json(nullptr)},
             {"verdict", name(r.verdict)},
             {"range", r.range ? json{orNull(r.range->low), orNull(r.range->high)} : json(nullptr)},

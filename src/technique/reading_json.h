@@ -6,14 +6,17 @@
 
 #include <filesystem>
 #include <map>
+#include <optional>
 #include <string>
 
 /// Readings out and key positions in, as JSON, for scripts.
 namespace kestrel::technique {
 
-/// One object a reading: id, name, position, value, unit, u95, verdict, range, basis, school and
-/// missing_reason; null where there is none.
-nlohmann::json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings);
+/// One object a reading: id, name, position, value, unit, u95, verdict, range, basis, school,
+/// missing_reason, and value_m, the value in metres of a length in body heights when the player's
+/// `height` is known; null where there is none.
+nlohmann::json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings,
+                              std::optional<model::Metres> height = {});
 
 /// Key positions from {"positions": {"set": 12}} or {"positions": {"set": {"frame": 12}}}, as truth
 /// files have them. Throws model::InputError naming file, place and reason for a position that the

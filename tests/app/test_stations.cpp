@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QMessageBox>
+#include <QPlainTextEdit>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -30,6 +31,7 @@ class TestStations : public QObject {
     void playerEditsCanBeTakenBack();
     void schoolChangesTheJudgement();
     void planWithoutAClipSaysWhatToDo();
+    void noteIsKeptWhenTheStationIsLeft();
     void consentIsAskedBeforeSaving();
     void killedProgramReopensWhereItWas();
 
@@ -220,6 +222,20 @@ void TestStations::planWithoutAClipSaysWhatToDo() {
     window_->press("station_plan");
     QVERIFY(window_->text("whyFirst").contains("Open a clip"));
     QVERIFY(!window_->find<QPushButton>("savePdf")->isEnabled());
+}
+
+void TestStations::noteIsKeptWhenTheStationIsLeft() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    window_->press("station_plan");
+    QTest::keyClicks(window_->find<QPlainTextEdit>("note"), "See you on Friday");
+    window_->press("station_squad"); // before the typing pause is over
+    QCOMPARE(window_->session().library().planChoice(window_->session().rep().id).note,
+             std::string("See you on Friday"));
+    window_->press("undo");
+    QCOMPARE(window_->session().library().planChoice(window_->session().rep().id).note,
+             std::string());
 }
 
 void TestStations::consentIsAskedBeforeSaving() {

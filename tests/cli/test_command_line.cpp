@@ -51,6 +51,7 @@ class TestCommandLine : public QObject {
     void randomFramesHaveTheSameHashes();
     void framePictureIsWritten();
     void measureReadsTheTruth();
+    void heightGivesMetres();
     void measureSaysWhyNot();
     void schoolsAreFollowed();
     void reviewWritesTheSheet();
@@ -149,6 +150,21 @@ void TestCommandLine::measureReadsTheTruth() {
         }
     }
     QVERIFY(compared > 20);
+}
+
+void TestCommandLine::heightGivesMetres() {
+    const demo::FilmSpec& spec = support::rightHander().spec;
+    const demo::PitchMotion motion(spec.pitcher);
+    const demo::Pose plant = motion.pose(motion.events().at("foot_plant"));
+    const double stride =
+        (plant.at(model::Landmark::leftAnkle) - plant.at(model::Landmark::rightAnkle)).norm();
+    for (const json& r : parsed(cli(repArguments("measure", support::rightHander()) +
+                                    QStringList{"--height-m", "1.58"}))) {
+        QCOMPARE(r.at("value_m").is_null(), r.at("unit") != "BH" || r.at("value").is_null());
+        if (r.at("id") == "plant_stride_length") {
+            QVERIFY(std::abs(r.at("value_m").get<double>() - stride) < 0.05);
+        }
+    }
 }
 
 void TestCommandLine::measureSaysWhyNot() {

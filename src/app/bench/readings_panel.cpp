@@ -216,8 +216,13 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     if (reading.missing) {
         return html + text(reading.missing->text).toHtmlEscaped();
     }
-    html += text(technique::valueWithUncertainty(reading)) + ", <b>" +
-            verdictText(reading.verdict).toHtmlEscaped() + "</b>.";
+    html += text(technique::valueWithUncertainty(reading));
+    if (reading.unit == model::Unit::bodyHeights && session_.player().height) {
+        constexpr double cm = 100.0;
+        html += tr(" of height, %1 cm")
+                    .arg(*reading.value * session_.player().height->value * cm, 0, 'f', 0);
+    }
+    html += ", <b>" + verdictText(reading.verdict).toHtmlEscaped() + "</b>.";
     if (reading.range) {
         html += " " + tr("Good is %1 (%2).")
                           .arg(text(technique::rangeText(*reading.range, reading.unit)),

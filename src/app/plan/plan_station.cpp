@@ -170,6 +170,14 @@ void PlanStation::showEvent(QShowEvent* event) {
     }
 }
 
+void PlanStation::hideEvent(QHideEvent* event) {
+    QWidget::hideEvent(event);
+    if (noteTimer_.isActive()) { // leaving the station is a pause too, and another clip may follow
+        noteTimer_.stop();
+        keepNote();
+    }
+}
+
 QString PlanStation::faultText(const model::Fault& fault) const {
     const technique::FaultDefinition& definition =
         *technique::findFault(session_.pack(), fault.faultId);

@@ -32,6 +32,7 @@ class PlanStation : public QWidget {
 
   protected:
     void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
 
   private:
     enum class Format { html, pdf };
