@@ -10,7 +10,8 @@ if(CMAKE_CXX_COMPILER_ID STREQUAL GNU AND CMAKE_CXX_COMPILER_VERSION VERSION_LES
 endif()
 if(KESTREL_SANITIZE)
   target_compile_options(kestrel_warnings INTERFACE -fsanitize=address,undefined
-                         -fno-sanitize-recover=undefined -fno-omit-frame-pointer)
+                         -fno-sanitize-recover=undefined -fno-omit-frame-pointer
+                         -Wno-maybe-uninitialized) # instrumented standard headers set it off
   target_link_options(kestrel_warnings INTERFACE -fsanitize=address,undefined)
 endif()
 

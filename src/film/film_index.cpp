@@ -104,9 +104,12 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
     const PacketHandle packet(av_packet_alloc());
     std::int64_t nextWithoutTime = 0;
     while (av_read_frame(input.get(), packet.get()) >= 0) {
-        const bool shown = packet->stream_index == streamNumber &&
-                           (packet->flags & AV_PKT_FLAG_DISCARD) == 0 && packet->size > 0;
-        if (shown) {
+        const bool ours = packet->stream_index == streamNumber &&
+                          (packet->flags & AV_PKT_FLAG_DISCARD) == 0 && packet->size > 0;
+        // A packet that the file breaks off in is no frame that anything could be measured on.
+        const bool broken = (packet->flags & AV_PKT_FLAG_CORRUPT) != 0;
+        index.cutOff = index.cutOff || (ours && broken);
+        if (ours && !broken) {
             std::int64_t pts = packet->pts != AV_NOPTS_VALUE ? packet->pts : packet->dts;
             if (pts == AV_NOPTS_VALUE) {
                 pts = nextWithoutTime;
@@ -126,7 +129,7 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
     }
     std::stable_sort(index.frames.begin(), index.frames.end(),
                      [](const IndexedFrame& a, const IndexedFrame& b) { return a.pts < b.pts; });
-    index.cutOff = stream.nb_frames > index.frameCount() && input->pb->error != 0;
+    index.cutOff = index.cutOff || (stream.nb_frames > index.frameCount() && input->pb->error != 0);
     index.variableRate = intervalsVary(index.frames);
 
     const int shownWidth =
