@@ -104,6 +104,10 @@ QImage Session::picture(int frame) const {
     return report::imageOf(open_->server->cached(frame));
 }
 
+QImage Session::nearestPicture(int frame) const {
+    return report::imageOf(open_->server->nearestCached(frame).second);
+}
+
 bool Session::captureRateMissing() const {
     return !open_->clip.captureRate;
 }
@@ -205,6 +209,11 @@ void Session::judge() {
     setTime(open_->circumstances, open_->index, open_->clip);
     open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances,
                                        library_.planChoice(open_->rep.id));
+    std::set<int> keyFrames;
+    for (const auto& [position, frame] : open_->rep.positions) {
+        keyFrames.insert(frame);
+    }
+    open_->server->keepAlways(std::move(keyFrames));
 }
 
 void Session::refresh() {

@@ -50,6 +50,8 @@ class Session : public QObject {
     [[nodiscard]] int frame() const;
     /// The picture of a frame when it is in memory, else null; pictureReady() announces others.
     [[nodiscard]] QImage picture(int frame) const;
+    /// The nearest picture in memory, to show until the exact one comes; may be null.
+    [[nodiscard]] QImage nearestPicture(int frame) const;
     /// Whether the coach still has to say how fast the camera was.
     [[nodiscard]] bool captureRateMissing() const;
 

@@ -1,6 +1,7 @@
 #include "film/film_index.h"
 
 #include "film/av_handles.h"
+#include "film/picture.h"
 #include "model/input_error.h"
 
 extern "C" {
@@ -111,10 +112,11 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
         index.cutOff = index.cutOff || (ours && broken);
         if (ours && !broken) {
             std::int64_t pts = packet->pts != AV_NOPTS_VALUE ? packet->pts : packet->dts;
-            if (pts == AV_NOPTS_VALUE) {
+            index.lastDuration = std::max<std::int64_t>(packet->duration, 1);
+            if (pts == AV_NOPTS_VALUE || index.timesCounted) {
+                index.timesCounted = true;
                 pts = nextWithoutTime;
             }
-            index.lastDuration = std::max<std::int64_t>(packet->duration, 1);
             nextWithoutTime = pts + index.lastDuration;
             index.frames.push_back({pts, (packet->flags & AV_PKT_FLAG_KEY) != 0});
         }
@@ -124,6 +126,14 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
         throw model::InputError("“" + file.filename().string() +
                                     "” says it is a film but holds no frames; it was probably cut "
                                     "off while being copied.",
+                                "The file was not changed and nothing was added to the library.",
+                                "Copy it from the camera or phone again.");
+    }
+    if (std::int64_t{index.codedWidth} * index.codedHeight > mostPixels) {
+        throw model::InputError("“" + file.filename().string() + "” says its picture is " +
+                                    std::to_string(index.codedWidth) + " × " +
+                                    std::to_string(index.codedHeight) +
+                                    " pixels large; it is probably damaged.",
                                 "The file was not changed and nothing was added to the library.",
                                 "Copy it from the camera or phone again.");
     }

@@ -29,6 +29,9 @@ struct FilmIndex {
     model::Rational timeBase{1, 1};
     model::Rational statedRate{0, 1}; ///< frames a second as the container states it
     std::vector<IndexedFrame> frames;
+    /// The file carries no times at all (a bare stream): frames are counted and spaced evenly, and
+    /// any frame is reached by decoding from the beginning.
+    bool timesCounted = false;
     bool variableRate = false;     ///< frame intervals differ by more than container rounding
     bool cutOff = false;           ///< the container promises more frames than the file holds
     std::int64_t lastDuration = 0; ///< duration of the last frame, in timeBase

@@ -41,7 +41,15 @@ FrameReader::FrameReader(const FilmIndex& index)
 }
 
 int FrameReader::keyFrameAtOrBefore(int frame) const {
-    while (frame > 0 && !index_.frames[static_cast<std::size_t>(frame)].key) {
+    const auto at = [&](int f) -> const IndexedFrame& {
+        return index_.frames[static_cast<std::size_t>(f)];
+    };
+    // A time that two frames share says not where a seek lands.
+    const auto shared = [&](int f) {
+        return at(f - 1).pts == at(f).pts ||
+               (f + 1 < index_.frameCount() && at(f + 1).pts == at(f).pts);
+    };
+    while (frame > 0 && (!at(frame).key || shared(frame))) {
         --frame;
     }
     return frame;
@@ -49,6 +57,11 @@ int FrameReader::keyFrameAtOrBefore(int frame) const {
 
 int FrameReader::indexOf(const AVFrame& decoded) const {
     const std::int64_t pts = decoded.best_effort_timestamp;
+    // Of frames that carry the same time, the one after the last decoded.
+    const std::size_t next = static_cast<std::size_t>(lastDecoded_) + 1;
+    if (lastDecoded_ >= 0 && next < index_.frames.size() && index_.frames[next].pts == pts) {
+        return static_cast<int>(next);
+    }
     const auto found =
         std::lower_bound(index_.frames.begin(), index_.frames.end(), pts,
                          [](const IndexedFrame& f, std::int64_t t) { return f.pts < t; });
@@ -104,6 +117,28 @@ bool FrameReader::decodeNext() {
     }
 }
 
+const AVFrame& FrameReader::readByCounting(int frame) {
+    if (frame < lastDecoded_ || !positioned_) {
+        rewind();
+    }
+    while (lastDecoded_ < frame) {
+        if (!decodeNext()) {
+            damaged(frame);
+        }
+        ++lastDecoded_;
+    }
+    return *frame_;
+}
+
+void FrameReader::damaged(int frame) {
+    positioned_ = false;
+    lastDecoded_ = -1;
+    throw model::InputError("Frame " + std::to_string(frame) + " of “" +
+                                index_.file.filename().string() + "” is damaged.",
+                            "The other frames and all marks are untouched.",
+                            "Step to a neighbouring frame, or copy the film again.");
+}
+
 const AVFrame& FrameReader::read(int frame) {
     if (frame < 0 || frame >= index_.frameCount()) {
         throw std::out_of_range("frame " + std::to_string(frame) + " of " +
@@ -111,6 +146,9 @@ const AVFrame& FrameReader::read(int frame) {
     }
     if (frame == lastDecoded_) {
         return *frame_;
+    }
+    if (index_.timesCounted) {
+        return readByCounting(frame);
     }
     int start = keyFrameAtOrBefore(frame);
     bool fromBeginning = false;
@@ -141,12 +179,7 @@ const AVFrame& FrameReader::read(int frame) {
             continue;
         }
         if (start == 0) {
-            positioned_ = false;
-            lastDecoded_ = -1;
-            throw model::InputError("Frame " + std::to_string(frame) + " of “" +
-                                        index_.file.filename().string() + "” is damaged.",
-                                    "The other frames and all marks are untouched.",
-                                    "Step to a neighbouring frame, or copy the film again.");
+            damaged(frame);
         }
         start = keyFrameAtOrBefore(start - 1);
         seekTo(start);

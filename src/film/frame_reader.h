@@ -25,6 +25,8 @@ class FrameReader {
     [[nodiscard]] int indexOf(const AVFrame& decoded) const;
     void seekTo(int keyFrame);
     void rewind();
+    const AVFrame& readByCounting(int frame);
+    [[noreturn]] void damaged(int frame);
     bool decodeNext();
 
     FilmIndex index_;

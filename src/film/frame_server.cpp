@@ -52,6 +52,27 @@ std::size_t FrameServer::cachedBytes() const {
     return cachedBytes_;
 }
 
+std::pair<int, PicturePtr> FrameServer::nearestCached(int frame) const {
+    const std::lock_guard lock(mutex_);
+    if (cache_.empty()) {
+        return {-1, nullptr};
+    }
+    const auto after = cache_.lower_bound(frame);
+    if (after == cache_.begin()) {
+        return *after;
+    }
+    const auto before = std::prev(after);
+    if (after == cache_.end() || frame - before->first <= after->first - frame) {
+        return *before;
+    }
+    return *after;
+}
+
+void FrameServer::keepAlways(std::set<int> frames) {
+    const std::lock_guard lock(mutex_);
+    always_ = std::move(frames);
+}
+
 void FrameServer::keep(int frame, PicturePtr picture) {
     const std::lock_guard lock(mutex_);
     if (cache_.contains(frame)) {
@@ -59,12 +80,29 @@ void FrameServer::keep(int frame, PicturePtr picture) {
     }
     cachedBytes_ += picture->bytes();
     cache_.emplace(frame, std::move(picture));
+    evict();
+}
+
+void FrameServer::evict() {
+    std::size_t alwaysBytes = 0;
+    for (const int frame : always_) {
+        const auto found = cache_.find(frame);
+        alwaysBytes += found == cache_.end() ? 0 : found->second->bytes();
+    }
+    const bool roomForAlways = alwaysBytes <= cacheBytes_ / 2;
     while (cachedBytes_ > cacheBytes_ && cache_.size() > 1) {
-        // The frame farthest from the current one is at one end of the ordered cache.
-        const auto first = cache_.begin();
-        const auto last = std::prev(cache_.end());
-        const auto farthest =
-            std::abs(first->first - current_) > std::abs(last->first - current_) ? first : last;
+        auto farthest = cache_.end();
+        for (auto it = cache_.begin(); it != cache_.end(); ++it) {
+            const bool kept =
+                it->first == current_ || (roomForAlways && always_.contains(it->first));
+            if (!kept && (farthest == cache_.end() ||
+                          std::abs(it->first - current_) > std::abs(farthest->first - current_))) {
+                farthest = it;
+            }
+        }
+        if (farthest == cache_.end()) {
+            return;
+        }
         cachedBytes_ -= farthest->second->bytes();
         cache_.erase(farthest);
     }
@@ -72,7 +110,9 @@ void FrameServer::keep(int frame, PicturePtr picture) {
 
 int FrameServer::nextToReadAhead() const {
     const std::size_t frameBytes = static_cast<std::size_t>(index_.width) * index_.height * 4;
-    const int room = static_cast<int>(cacheBytes_ / std::max<std::size_t>(frameBytes, 1)) / 2;
+    // A third of the bound: with half of it kept for key positions nothing read ahead is evicted
+    // again before it is looked at.
+    const int room = static_cast<int>(cacheBytes_ / std::max<std::size_t>(frameBytes, 1)) / 3;
     const auto firstMissing = [&](int direction) {
         for (int step = 1; step <= std::min(readAheadFrames, room); ++step) {
             const int frame = current_ + direction * step;

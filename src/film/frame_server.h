@@ -8,8 +8,10 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <set>
 #include <string>
 #include <thread>
+#include <utility>
 
 namespace kestrel::film {
 
@@ -38,11 +40,20 @@ class FrameServer {
     /// The picture of `frame` when it is in the cache, else null. Any thread.
     [[nodiscard]] PicturePtr cached(int frame) const;
 
+    /// The cached picture nearest to `frame` and its number, to show while the exact one is
+    /// decoded; null when nothing is cached. Any thread.
+    [[nodiscard]] std::pair<int, PicturePtr> nearestCached(int frame) const;
+
+    /// Frames to keep whatever is looked at (key positions), as long as they fill no more than half
+    /// of the bound.
+    void keepAlways(std::set<int> frames);
+
     [[nodiscard]] std::size_t cachedBytes() const;
 
   private:
     void run();
     void keep(int frame, PicturePtr picture);
+    void evict();
     [[nodiscard]] int nextToReadAhead() const;
 
     FilmIndex index_;
@@ -52,6 +63,7 @@ class FrameServer {
     mutable std::mutex mutex_;
     std::condition_variable wake_;
     std::map<int, PicturePtr> cache_;
+    std::set<int> always_; ///< not evicted
     std::size_t cachedBytes_ = 0;
     int wanted_ = -1; ///< the wish not yet served, −1 when none
     int current_ = 0; ///< the last wish

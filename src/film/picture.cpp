@@ -1,5 +1,7 @@
 #include "film/picture.h"
 
+#include "model/input_error.h"
+
 extern "C" {
 #include <libavutil/frame.h>
 #include <libswscale/swscale.h>
@@ -8,7 +10,6 @@ extern "C" {
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <stdexcept>
 
 namespace kestrel::film {
 namespace {
@@ -59,6 +60,12 @@ PictureMaker::PictureMaker(int rotation, double pixelAspect)
     : rotation_(rotation), pixelAspect_(pixelAspect) {}
 
 Picture PictureMaker::make(const AVFrame& frame) {
+    if (std::int64_t{frame.width} * frame.height > mostPixels) {
+        throw model::InputError("A frame says it is " + std::to_string(frame.width) + " × " +
+                                    std::to_string(frame.height) + " pixels large.",
+                                "Nothing was changed.",
+                                "The film is damaged there; step on, or copy it again.");
+    }
     Picture picture;
     picture.width = std::max(1, static_cast<int>(std::lround(frame.width * pixelAspect_)));
     picture.height = frame.height;
@@ -69,7 +76,11 @@ Picture PictureMaker::make(const AVFrame& frame) {
         picture.width, picture.height, AV_PIX_FMT_BGRA,
         SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT, nullptr, nullptr, nullptr));
     if (!scaler_) {
-        throw std::runtime_error("no conversion from pixel format " + std::to_string(frame.format));
+        throw model::InputError("The colours of a frame are stored in a way that cannot be shown "
+                                "here (format " +
+                                    std::to_string(frame.format) + ").",
+                                "The file was not changed.",
+                                "Save it as MP4 (H.264) and try again.");
     }
     const int* matrix = sws_getCoefficients(scalerMatrix(frame));
     const int fullRange = frame.color_range == AVCOL_RANGE_JPEG ? 1 : 0;

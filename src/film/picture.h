@@ -18,6 +18,9 @@ struct Picture {
     [[nodiscard]] std::size_t bytes() const { return pixels.size() * sizeof(std::uint32_t); }
 };
 
+/// The largest picture that is shown: four times an 8K film. A damaged header may claim far more.
+inline constexpr std::int64_t mostPixels = std::int64_t{4} * 7680 * 4320;
+
 /// Turns decoded frames into pictures: colour matrix and range, pixel aspect, rotation. Keeps its
 /// scaler between frames; not thread-safe.
 class PictureMaker {
@@ -26,7 +29,8 @@ class PictureMaker {
     /// pixel.
     PictureMaker(int rotation, double pixelAspect);
 
-    /// Throws std::runtime_error when FFmpeg knows no conversion from the frame's format.
+    /// Throws model::InputError for a frame of more than mostPixels, or in a format that FFmpeg
+    /// cannot convert.
     Picture make(const AVFrame& frame);
 
   private:

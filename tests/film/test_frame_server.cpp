@@ -6,6 +6,7 @@
 
 #include <condition_variable>
 #include <mutex>
+#include <set>
 
 using namespace kestrel;
 
@@ -46,6 +47,8 @@ class TestFrameServer : public QObject {
     void readsAheadInTheDirectionOfTravel();
     void staysInsideItsBound();
     void wishesOutsideAreClamped();
+    void nearestIsAtHandWhileTheExactOneComes();
+    void keyPositionsStayInMemory();
 };
 
 void TestFrameServer::deliversTheExactPicture() {
@@ -97,6 +100,45 @@ void TestFrameServer::wishesOutsideAreClamped() {
     QVERIFY(collector.waitFor(index.frameCount() - 1));
     server.want(-5);
     QVERIFY(collector.waitFor(0));
+}
+
+void TestFrameServer::nearestIsAtHandWhileTheExactOneComes() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    const std::size_t one = static_cast<std::size_t>(index.width) * index.height * 4;
+    Collector collector;
+    film::FrameServer server(index, collector.deliver(), 4 * one);
+    server.want(100);
+    QVERIFY(collector.waitFor(100));
+    QTRY_VERIFY_WITH_TIMEOUT(server.cached(101) != nullptr, 10000);
+    QCOMPARE(server.nearestCached(100).first, 100);
+    QVERIFY(server.nearestCached(350).first >= 101);
+    QVERIFY(server.nearestCached(350).second != nullptr);
+}
+
+void TestFrameServer::keyPositionsStayInMemory() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    const std::size_t one = static_cast<std::size_t>(index.width) * index.height * 4;
+    Collector collector;
+    film::FrameServer server(index, collector.deliver(), 12 * one);
+    server.keepAlways({10, 300});
+    for (const int frame : {10, 300, 150, 155, 160, 165, 170, 175, 180}) {
+        server.want(frame);
+        QVERIFY(collector.waitFor(frame));
+    }
+    QVERIFY(server.cached(10) != nullptr);
+    QVERIFY(server.cached(300) != nullptr);
+    QVERIFY(server.cachedBytes() <= 12 * one);
+    // More than half of the bound is not kept for them.
+    std::set<int> many;
+    for (int frame = 0; frame < 30; ++frame) {
+        many.insert(frame);
+    }
+    server.keepAlways(many);
+    for (int frame = 0; frame < 30; frame += 2) {
+        server.want(frame);
+        QVERIFY(collector.waitFor(frame));
+        QVERIFY(server.cachedBytes() <= 12 * one);
+    }
 }
 
 QTEST_GUILESS_MAIN(TestFrameServer)

@@ -87,6 +87,9 @@ std::vector<CorpusFilm> filmCorpus() {
          x264 + QStringList{"-vf",
                             "setpts='if(lt(N,20),N,if(lt(N,40),20+(N-20)*4,100+(N-40)))/30/TB'",
                             "-fps_mode", "vfr"}},
+        {"same time twice", "mkv", {"-c:v", "mjpeg", "-bsf:v", "setts=ts=floor(N/2)*2/30/TB"}},
+        {"no times at all", "h264", QStringList{"-c:v", "libx264", "-g", "20", "-bf", "0"}},
+        {"no times, b-frames", "h264", x264},
         // Shapes and colours.
         {"odd size", "mp4", x264 + QStringList{"-pix_fmt", "yuv444p"}, sized("101x75")},
         {"portrait", "mp4", x264, sized("108x192")},

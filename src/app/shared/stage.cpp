@@ -147,8 +147,9 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
                             "or bring a film in on the Film station."));
         return;
     }
-    if (QImage exact = session_.picture(session_.frame()); !exact.isNull()) {
-        shown_ = std::move(exact);
+    if (QImage picture = session_.nearestPicture(session_.frame()); !picture.isNull()) {
+        shown_ =
+            std::move(picture); // the exact one when it is there; pictureReady() brings it else
     }
     const QTransform map = pictureToWidget();
     if (!shown_.isNull()) {

@@ -54,7 +54,7 @@ class Stage : public QWidget {
     bool placing_ = false;
     std::optional<model::Landmark> selected_;
     std::vector<model::Reading> readings_;
-    QImage shown_;      ///< the last picture that was in memory: stays until the exact one is
+    QImage shown_;      ///< the nearest picture that was in memory
     double zoom_ = 1.0; ///< 1 shows the whole picture
     QPointF centre_;    ///< picture point in the middle
     std::optional<QPointF> panFrom_;
