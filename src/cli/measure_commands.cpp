@@ -3,11 +3,9 @@
 #include "coaching/drill_library.h"
 #include "coaching/review.h"
 #include "film/film_index.h"
-#include "film/frame_reader.h"
-#include "film/picture.h"
 #include "model/input_error.h"
+#include "report/film_images.h"
 #include "report/fonts.h"
-#include "report/picture_image.h"
 #include "report/take_home_files.h"
 #include "technique/pack_directory.h"
 #include "technique/reading_json.h"
@@ -164,13 +162,9 @@ nlohmann::json writeSheet(const Judged& j, const std::filesystem::path& folder) 
 
     const coaching::DrillLibrary drills = coaching::loadDrills(technique::packDirectory());
     coaching::checkDrills(j.pack, drills);
-    film::FrameReader reader(j.index);
-    film::PictureMaker maker(j.index.rotation, j.index.pixelAspect.toDouble());
-    const report::TakeHome sheet = report::takeHomeOf(
-        j.pack, drills, j.player, j.clip, j.rep, j.circumstances, j.review, {}, [&](int frame) {
-            return report::imageOf(
-                std::make_shared<const film::Picture>(maker.make(reader.read(frame))));
-        });
+    const report::TakeHome sheet =
+        report::takeHomeOf(j.pack, drills, j.player, j.clip, j.rep, j.circumstances, j.review, {},
+                           report::filmImages(j.index));
     std::error_code problem;
     std::filesystem::create_directories(folder, problem);
     report::writeHtml(sheet, folder / "take-home.html");

@@ -1,5 +1,6 @@
 #include "film/content_hash.h"
 
+#include "film/hex.h"
 #include "model/input_error.h"
 
 extern "C" {
@@ -39,13 +40,7 @@ std::string contentHash(const std::filesystem::path& file, const ByteProgress& p
     }
     std::array<std::uint8_t, 32> digest{};
     av_sha_final(sha.get(), digest.data());
-    std::string text;
-    for (const std::uint8_t byte : digest) {
-        constexpr std::string_view hex = "0123456789abcdef";
-        text += hex[byte >> 4U];
-        text += hex[byte & 15U];
-    }
-    return text;
+    return hexText(digest);
 }
 
 } // namespace kestrel::film

@@ -1,5 +1,7 @@
 #include "film/frame_hash.h"
 
+#include "film/hex.h"
+
 extern "C" {
 #include <libavutil/frame.h>
 #include <libavutil/imgutils.h>
@@ -8,7 +10,6 @@ extern "C" {
 
 #include <array>
 #include <cstdint>
-#include <string_view>
 #include <vector>
 
 namespace kestrel::film {
@@ -21,13 +22,7 @@ std::string frameHash(const AVFrame& frame) {
                             frame.height, 1);
     std::array<std::uint8_t, 16> digest{};
     av_md5_sum(digest.data(), packed.data(), packed.size());
-    std::string text;
-    for (const std::uint8_t byte : digest) {
-        constexpr std::string_view hex = "0123456789abcdef";
-        text += hex[byte >> 4U];
-        text += hex[byte & 15U];
-    }
-    return text;
+    return hexText(digest);
 }
 
 } // namespace kestrel::film

@@ -1,8 +1,6 @@
-#include "film/frame_reader.h"
-#include "film/picture.h"
 #include "model/input_error.h"
+#include "report/film_images.h"
 #include "report/fonts.h"
-#include "report/picture_image.h"
 #include "report/take_home_files.h"
 #include "report/take_home_html.h"
 #include "support/commands.h"
@@ -33,8 +31,6 @@ class TestTakeHome : public QObject {
   private:
     report::TakeHome sheetOf(const support::TestFilm& film, const model::PlanChoice& choice = {}) {
         const film::FilmIndex index = film::buildIndex(support::filmFile(film));
-        film::FrameReader reader(index);
-        film::PictureMaker maker(0, 1.0);
         model::Rep rep = support::trueRep(film.spec);
         const technique::Circumstances c = support::openSide(film.spec);
         const coaching::Review review = coaching::reviewOf(pack_, rep, c, choice);
@@ -43,10 +39,7 @@ class TestTakeHome : public QObject {
         model::Clip clip;
         clip.filmed = "2026-11-20";
         return report::takeHomeOf(pack_, drills_, player, clip, rep, c, review,
-                                  QString::fromStdString(choice.note), [&](int frame) {
-                                      return report::imageOf(std::make_shared<const film::Picture>(
-                                          maker.make(reader.read(frame))));
-                                  });
+                                  QString::fromStdString(choice.note), report::filmImages(index));
     }
     QString path(const char* name) const { return folder_.path() + "/" + name; }
     static QString htmlOf(const report::TakeHome& sheet) {

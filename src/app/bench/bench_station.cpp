@@ -3,7 +3,7 @@
 #include "app/bench/placing_panel.h"
 #include "app/bench/position_strip.h"
 #include "app/bench/readings_panel.h"
-#include "app/shared/film_strip.h"
+#include "app/shared/film_view.h"
 #include "app/shared/loupe.h"
 #include "app/shared/stage.h"
 #include "app/shared/transport.h"
@@ -26,15 +26,11 @@ BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* pa
 
     auto* middle = new QHBoxLayout;
     middle->setSpacing(8);
-    auto* left = new QVBoxLayout;
-    left->setSpacing(2);
-    stage_ = new Stage(session_);
+    auto* view = new FilmView(session_, thumbnails);
+    stage_ = &view->stage();
     stage_->setPlacing(true);
-    left->addWidget(stage_, 1);
-    left->addWidget(new FilmStrip(session_, thumbnails));
-    transport_ = new Transport(session_);
-    left->addWidget(transport_);
-    middle->addLayout(left, 1);
+    transport_ = &view->transport();
+    middle->addWidget(view, 1);
 
     auto* side = new QWidget;
     constexpr int sideWidth = 430;

@@ -67,7 +67,7 @@ void PositionStrip::rebuild() {
                                                 : Qt::ToolButtonTextUnderIcon);
         card->setIconSize(cardPicture);
         card->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
-        card->setMinimumWidth(position.event ? 66 : 96);
+        card->setMinimumWidth(position.event ? 80 : 96);
         connect(card, &QToolButton::clicked, this, [this, id = position.id] { choose(id); });
         row_->addWidget(card, position.event ? 2 : 3);
         cards_.push_back(card);

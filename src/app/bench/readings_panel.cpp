@@ -130,7 +130,11 @@ void ReadingsPanel::refresh() {
     }
     tree_->clear();
     QTreeWidgetItem* chosenItem = nullptr;
-    for (const model::Reading& reading : session_.review().readings) {
+    // What can be read comes first; the reasons follow.
+    std::vector<model::Reading> readings = session_.review().readings;
+    std::stable_partition(readings.begin(), readings.end(),
+                          [](const model::Reading& r) { return r.value.has_value(); });
+    for (const model::Reading& reading : readings) {
         if (!all_->isChecked() && reading.positionId != position_) {
             continue;
         }

@@ -1,6 +1,6 @@
 #include "app/film/film_station.h"
 
-#include "app/shared/film_strip.h"
+#include "app/shared/film_view.h"
 #include "app/shared/stage.h"
 #include "app/shared/transport.h"
 #include "report/palette.h"
@@ -50,14 +50,10 @@ FilmStation::FilmStation(Session& session, Thumbnails& thumbnails, QWidget* pare
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(8, 6, 8, 6);
     row->setSpacing(10);
-    auto* left = new QVBoxLayout;
-    left->setSpacing(2);
-    stage_ = new Stage(session_);
-    left->addWidget(stage_, 1);
-    left->addWidget(new FilmStrip(session_, thumbnails));
-    transport_ = new Transport(session_);
-    left->addWidget(transport_);
-    row->addLayout(left, 1);
+    auto* view = new FilmView(session_, thumbnails);
+    stage_ = &view->stage();
+    transport_ = &view->transport();
+    row->addWidget(view, 1);
     row->addWidget(makeFacts());
     connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
     connect(&session_, &Session::clipClosed, this, [this] { refresh(); });

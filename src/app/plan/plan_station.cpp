@@ -2,10 +2,8 @@
 
 #include "app/background.h"
 #include "app/shared/verdict_text.h"
-#include "film/frame_reader.h"
-#include "film/picture.h"
 #include "model/input_error.h"
-#include "report/picture_image.h"
+#include "report/film_images.h"
 #include "report/take_home_files.h"
 #include "report/take_home_html.h"
 
@@ -157,6 +155,7 @@ QWidget* PlanStation::makeSheet() {
     preview_->setObjectName("sheet");
     preview_->setAccessibleName(tr("Preview of the take-home sheet"));
     preview_->setOpenLinks(false);
+    preview_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     column->addWidget(preview_, 1);
     connect(saveHtml_, &QPushButton::clicked, this, [this] { save(Format::html); });
     connect(savePdf_, &QPushButton::clicked, this, [this] { save(Format::pdf); });
@@ -359,13 +358,9 @@ void PlanStation::buildSheet() {
         [pack = session_.pack(), drills = session_.drills(), player = session_.player(),
          clip = session_.clip(), rep = session_.rep(), circumstances = session_.circumstances(),
          review = session_.review(), index = session_.index(), note] {
-            film::FrameReader reader(index);
-            film::PictureMaker maker(index.rotation, index.pixelAspect.toDouble());
-            return std::make_shared<const report::TakeHome>(report::takeHomeOf(
-                pack, drills, player, clip, rep, circumstances, review, note, [&](int frame) {
-                    return report::imageOf(
-                        std::make_shared<const film::Picture>(maker.make(reader.read(frame))));
-                }));
+            return std::make_shared<const report::TakeHome>(
+                report::takeHomeOf(pack, drills, player, clip, rep, circumstances, review, note,
+                                   report::filmImages(index)));
         },
         [this, number](const std::shared_ptr<const report::TakeHome>& sheet) {
             if (number != building_) {

@@ -1,0 +1,27 @@
+#pragma once
+
+#include "app/shared/thumbnails.h"
+
+#include <QWidget>
+
+namespace kestrel::app {
+
+class Session;
+class Stage;
+class Transport;
+
+/// The frame, the strip of the whole film below it and the buttons that move through it.
+class FilmView : public QWidget {
+    Q_OBJECT
+  public:
+    FilmView(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+
+    [[nodiscard]] Stage& stage() { return *stage_; }
+    [[nodiscard]] Transport& transport() { return *transport_; }
+
+  private:
+    Stage* stage_ = nullptr;
+    Transport* transport_ = nullptr;
+};
+
+} // namespace kestrel::app
