@@ -37,6 +37,8 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] Station station() const;
     /// Opens the clip and station of the last time, if any.
     void continueWhereLeft();
+    /// Whether thumbnails are still being made.
+    [[nodiscard]] bool thumbnailsBusy() { return thumbnails_.busy(); }
     [[nodiscard]] BenchStation& benchStation() { return *bench_; }
 
     /// Brings films in for a player, one after the other, in the background.

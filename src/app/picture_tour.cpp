@@ -28,19 +28,21 @@ void waitFor(const std::function<bool()>& done) {
     }
 }
 
-/// Thumbnails come without a signal that all are there: until the window has been quiet for a
-/// while.
-void settle() {
-    constexpr int quietMs = 1500;
-    QElapsedTimer clock;
-    clock.start();
-    while (clock.elapsed() < quietMs) {
-        QApplication::processEvents(QEventLoop::AllEvents, 20);
-    }
+/// Until everything that was asked for is on screen.
+void settle(MainWindow& window) {
+    constexpr int quietMs = 400;
+    QElapsedTimer quiet;
+    quiet.start();
+    waitFor([&] {
+        if (window.thumbnailsBusy()) {
+            quiet.restart();
+        }
+        return quiet.elapsed() > quietMs;
+    });
 }
 
 void grab(MainWindow& window, const std::filesystem::path& file) {
-    settle();
+    settle(window);
     if (!window.grab().save(QString::fromStdString(file.string()), "PNG")) {
         throw model::InputError("“" + file.string() + "” cannot be written.",
                                 "Nothing was changed.", "Choose another place.");

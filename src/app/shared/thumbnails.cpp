@@ -40,6 +40,11 @@ QImage Thumbnails::at(int frame) {
     return {};
 }
 
+bool Thumbnails::busy() {
+    const std::lock_guard lock(mutex_);
+    return making_ || !wanted_.empty();
+}
+
 void Thumbnails::run() {
     constexpr int height = 90;
     std::unique_ptr<film::FrameReader> reader;
@@ -51,12 +56,14 @@ void Thumbnails::run() {
         film::FilmIndex index;
         {
             std::unique_lock lock(mutex_);
+            making_ = false;
             wake_.wait(lock, [this] { return stop_ || !wanted_.empty(); });
             if (stop_) {
                 return;
             }
             frame = *wanted_.begin(); // ascending, so that the film is decoded onwards
             wanted_.erase(wanted_.begin());
+            making_ = true;
             generation = generation_;
             if (generation != readerGeneration) {
                 index = index_;

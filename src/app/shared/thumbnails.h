@@ -27,6 +27,9 @@ class Thumbnails : public QObject {
     /// made.
     QImage at(int frame);
 
+    /// Whether pictures that were asked for are still being made.
+    [[nodiscard]] bool busy();
+
   signals:
     void ready(int frame);
 
@@ -39,6 +42,7 @@ class Thumbnails : public QObject {
     int generation_ = 0; ///< which film; results of an earlier one are dropped
     std::map<int, QImage> made_;
     std::set<int> wanted_;
+    bool making_ = false;
     bool stop_ = false;
     std::thread thread_;
 };
