@@ -69,12 +69,16 @@ Picture PictureMaker::make(const AVFrame& frame) {
     Picture picture;
     picture.width = std::max(1, static_cast<int>(std::lround(frame.width * pixelAspect_)));
     picture.height = frame.height;
-    picture.pixels.resize(static_cast<std::size_t>(picture.width) * picture.height);
+    const std::size_t count = static_cast<std::size_t>(picture.width) * picture.height;
+    constexpr std::size_t slack = 64; // vector code may write a few pixels past the last row
+    picture.pixels.reserve(count + slack);
+    picture.pixels.resize(count);
 
+    // Without SWS_ACCURATE_RND and full chroma FFmpeg takes its vector code, four times as fast;
+    // the colours stay within three 8-bit steps (tests/film/test_film_kinds.cpp).
     scaler_.reset(sws_getCachedContext(
         scaler_.release(), frame.width, frame.height, static_cast<AVPixelFormat>(frame.format),
-        picture.width, picture.height, AV_PIX_FMT_BGRA,
-        SWS_BILINEAR | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT, nullptr, nullptr, nullptr));
+        picture.width, picture.height, AV_PIX_FMT_BGRA, SWS_BILINEAR, nullptr, nullptr, nullptr));
     if (!scaler_) {
         throw model::InputError("The colours of a frame are stored in a way that cannot be shown "
                                 "here (format " +
