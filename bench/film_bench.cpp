@@ -48,7 +48,7 @@ void playThrough(benchmark::State& state) {
         state,
         [&] {
             film::FrameReader reader(index);
-            film::PictureMaker maker(index.rotation, index.pixelAspect.toDouble());
+            film::PictureMaker maker(index);
             for (int frame = 0; frame < index.frameCount(); ++frame) {
                 benchmark::DoNotOptimize(maker.make(reader.read(frame)));
             }

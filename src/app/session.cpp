@@ -44,9 +44,12 @@ model::IsoDate today() {
 /// Time in the clip as far as it is known, and whether the capture rate is.
 void setTime(technique::Circumstances& circumstances, const film::FilmIndex& index,
              const model::Clip& clip) {
-    circumstances.captureRateKnown = clip.captureRate.has_value();
-    const double rate = clip.captureRate.value_or(index.fileRate());
-    circumstances.time = index.clipTime(model::realPerFileSecond(index.fileRate(), rate));
+    circumstances.captureRateKnown = clip.captureRate.has_value() || !clip.speeds.empty();
+    circumstances.time =
+        clip.speeds.empty()
+            ? model::ClipTime(index.fileTimes(),
+                              model::slowdown(index.fileRate(), clip.captureRate.value_or(0.0)))
+            : model::ClipTime(index.fileTimes(), clip.speeds);
 }
 
 } // namespace
@@ -67,7 +70,8 @@ Session::Session(const std::filesystem::path& libraryFolder,
                  const std::filesystem::path& packFolder)
     : library_(libraryFolder),
       packs_(technique::loadPacks(packFolder)),
-      drills_(coaching::loadDrills(packFolder)) {
+      drills_(coaching::loadDrills(packFolder)),
+      cache_(std::make_shared<film::FrameCache>(film::FrameServer::defaultCacheBytes)) {
     for (const technique::Pack& pack : packs_) {
         coaching::checkDrills(pack, drills_);
     }
@@ -172,7 +176,8 @@ void Session::openClip(model::Id clipId) {
                             emit pictureReady(frame);
                         },
                         Qt::QueuedConnection);
-                });
+                },
+                cache_);
             judge();
             library_.setSetting("open_clip", std::to_string(clipId));
             emit clipOpened();

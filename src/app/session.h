@@ -106,6 +106,7 @@ class Session : public QObject {
     std::vector<technique::Pack> packs_;
     coaching::DrillLibrary drills_;
     QUndoStack undo_;
+    std::shared_ptr<film::FrameCache> cache_; ///< pictures of all films that are open
     std::unique_ptr<Open> open_;
     model::Id opening_ = 0;
     mutable std::map<std::string, film::FilmIndex> indices_; ///< by content: films never change

@@ -3,7 +3,7 @@
 #include "film/film_index.h"
 #include "film/frame_hash.h"
 #include "film/frame_reader.h"
-#include "film/picture.h"
+#include "film/picture_reader.h"
 #include "model/input_error.h"
 #include "report/picture_image.h"
 
@@ -59,10 +59,8 @@ void writePng(const film::FilmIndex& index, const FramesOptions& options) {
         throw WrongUse("There is no frame " + std::to_string(*options.png) + "; the last is " +
                        std::to_string(index.frameCount() - 1) + ".");
     }
-    film::FrameReader reader(index);
-    film::PictureMaker maker(index.rotation, index.pixelAspect.toDouble());
-    const auto picture =
-        std::make_shared<const film::Picture>(maker.make(reader.read(*options.png)));
+    film::PictureReader reader(index);
+    const auto picture = std::make_shared<const film::Picture>(reader.read(*options.png));
     if (!report::imageOf(picture).save(QString::fromStdString(options.out), "PNG")) {
         throw model::InputError("“" + options.out + "” cannot be written.", "Nothing was changed.",
                                 "Choose another place with -o.");

@@ -121,7 +121,7 @@ Judged judge(const RepOptions& o) {
     readObservations(o, j.pack, j.rep);
     const double rate = o.captureRate.value_or(j.index.fileRate());
     const model::ClipTime time =
-        j.index.clipTime(model::realPerFileSecond(j.index.fileRate(), rate));
+        model::ClipTime(j.index.fileTimes(), model::slowdown(j.index.fileRate(), rate));
     j.circumstances = coaching::circumstancesOf(j.player, j.clip, j.rep, time, {});
     j.circumstances.ageYears = o.age;
     j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances, {});

@@ -241,12 +241,12 @@ void writeTruth(const FilmSpec& spec, const std::filesystem::path& film) {
         std::filesystem::path path = film;
         return path.replace_extension(ending);
     };
-    model::ClipTime time;
+    std::vector<model::Seconds> times;
     for (int frame = 0; frame < frameCount(spec); ++frame) {
-        time.fileTimes.emplace_back(frame / spec.captureRate);
+        times.emplace_back(frame / spec.captureRate);
     }
     std::ofstream landmarks(beside(".landmarks.csv"));
-    track::writeLandmarks(landmarks, trueLandmarks(spec), time);
+    track::writeLandmarks(landmarks, trueLandmarks(spec), model::ClipTime(std::move(times)));
     std::ofstream truth(beside(".truth.json"));
     truth << truthJson(spec).dump(1) << '\n';
     if (!landmarks.flush() || !truth.flush()) {

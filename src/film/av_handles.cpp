@@ -1,5 +1,6 @@
 #include "film/av_handles.h"
 
+#include "film/picture_sequence.h"
 #include "model/input_error.h"
 
 extern "C" {
@@ -69,8 +70,15 @@ InputHandle openInput(const std::filesystem::path& file) {
     }
     av_log_set_level(AV_LOG_QUIET);
     AVFormatContext* raw = nullptr;
-    const std::string url = "file:" + file.string();
-    const int opened = avformat_open_input(&raw, url.c_str(), nullptr, nullptr);
+    const auto sequence = pictureSequence(file);
+    const std::string url = sequence ? sequence->pattern : "file:" + file.string();
+    AVDictionary* options = nullptr;
+    if (sequence) {
+        av_dict_set_int(&options, "start_number", sequence->first, 0);
+    }
+    const int opened = avformat_open_input(
+        &raw, url.c_str(), sequence ? av_find_input_format("image2") : nullptr, &options);
+    av_dict_free(&options);
     InputHandle input(raw);
     // FFmpeg shows any text file as a terminal's screen; a coach who picked a text file wants to be
     // told so.

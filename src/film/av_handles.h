@@ -44,7 +44,9 @@ using ScalerHandle = std::unique_ptr<SwsContext, FreeScaler>;
 /// FFmpeg's words for an error code.
 std::string errorText(int code);
 
-/// Opens `file` for reading and finds its streams. Throws model::InputError with a message for the
+/// Opens `file` for reading and finds its streams. A picture whose name ends in a number and that
+/// has a neighbour with the next or the previous number is opened as the whole numbered sequence.
+/// Throws model::InputError with a message for the
 /// coach when the file is missing, empty, cut off or no film at all.
 InputHandle openInput(const std::filesystem::path& file);
 

@@ -46,6 +46,19 @@ bool intervalsVary(const std::vector<IndexedFrame>& frames) {
     return longest - shortest > 2;
 }
 
+Fields fieldOrder(AVFieldOrder order) {
+    switch (order) {
+    case AV_FIELD_TT:
+    case AV_FIELD_TB:
+        return Fields::topFirst;
+    case AV_FIELD_BB:
+    case AV_FIELD_BT:
+        return Fields::bottomFirst;
+    default:
+        return Fields::none;
+    }
+}
+
 } // namespace
 
 model::Rational FilmIndex::time(int frame) const {
@@ -69,14 +82,13 @@ model::Seconds FilmIndex::duration() const {
     return model::Seconds(static_cast<double>(ticks) * timeBase.toDouble());
 }
 
-model::ClipTime FilmIndex::clipTime(double realPerFileSecond) const {
-    model::ClipTime time;
-    time.realPerFileSecond = realPerFileSecond;
-    time.fileTimes.reserve(frames.size());
+std::vector<model::Seconds> FilmIndex::fileTimes() const {
+    std::vector<model::Seconds> times;
+    times.reserve(frames.size());
     for (int i = 0; i < frameCount(); ++i) {
-        time.fileTimes.push_back(seconds(i));
+        times.push_back(seconds(i));
     }
-    return time;
+    return times;
 }
 
 FilmIndex buildIndex(const std::filesystem::path& file) {
@@ -97,6 +109,7 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
     index.timeBase = {stream.time_base.num, stream.time_base.den};
     index.statedRate = {stream.avg_frame_rate.num, stream.avg_frame_rate.den};
     index.rotation = displayRotation(stream);
+    index.interlaced = fieldOrder(stream.codecpar->field_order);
     const AVRational aspect = av_guess_sample_aspect_ratio(input.get(), &stream, nullptr);
     if (aspect.num > 0 && aspect.den > 0) {
         index.pixelAspect = {aspect.num, aspect.den};

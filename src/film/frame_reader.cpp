@@ -12,7 +12,7 @@ extern "C" {
 
 namespace kestrel::film {
 
-FrameReader::FrameReader(const FilmIndex& index)
+FrameReader::FrameReader(const FilmIndex& index, int threads)
     : index_(index),
       input_(openInput(index.file)),
       frame_(av_frame_alloc()),
@@ -31,7 +31,7 @@ FrameReader::FrameReader(const FilmIndex& index)
             "The file was not changed.", "Save it as MP4 (H.264) and try again.");
     }
     codec_->pkt_timebase = stream->time_base;
-    codec_->thread_count = 0; // as many as there are cores
+    codec_->thread_count = threads;
     if (const int opened = avcodec_open2(codec_.get(), codec, nullptr); opened < 0) {
         throw model::InputError("The picture of “" + index.file.filename().string() +
                                     "” cannot be decoded (" + errorText(opened) + ").",

@@ -3,7 +3,6 @@
 #include "film/av_handles.h"
 #include "film/film_index.h"
 
-#include <map>
 #include <vector>
 
 namespace kestrel::film {
@@ -12,8 +11,10 @@ namespace kestrel::film {
 /// straight decode would. Not thread-safe; one reader a thread.
 class FrameReader {
   public:
-    /// Throws model::InputError when the film cannot be opened or its codec is not known.
-    explicit FrameReader(const FilmIndex& index);
+    /// Reads the file's own frames: `index` as buildIndex gives it. With `threads` 0 the decoder
+    /// uses all cores. Throws model::InputError when the film cannot be opened or its codec is not
+    /// known.
+    explicit FrameReader(const FilmIndex& index, int threads = 0);
 
     /// The decoded frame in its own pixel format, valid until the next call. Throws
     /// std::out_of_range for a frame that is not in the index, model::InputError when the film is

@@ -1,11 +1,9 @@
 #include "film/frame_server.h"
 
-#include "film/frame_reader.h"
+#include "film/picture_reader.h"
 
 #include <algorithm>
-#include <cstdlib>
 #include <exception>
-#include <iterator>
 
 namespace kestrel::film {
 namespace {
@@ -15,10 +13,11 @@ constexpr int readAheadFrames = 24;
 
 } // namespace
 
-FrameServer::FrameServer(const FilmIndex& index, Deliver deliver, std::size_t cacheBytes)
+FrameServer::FrameServer(const FilmIndex& index, Deliver deliver, std::shared_ptr<FrameCache> cache)
     : index_(index),
       deliver_(std::move(deliver)),
-      cacheBytes_(cacheBytes),
+      cache_(std::move(cache)),
+      film_(cache_->join()),
       thread_([this] { run(); }) {}
 
 FrameServer::~FrameServer() {
@@ -28,6 +27,7 @@ FrameServer::~FrameServer() {
     }
     wake_.notify_all();
     thread_.join();
+    cache_->leave(film_);
 }
 
 void FrameServer::want(int frame) {
@@ -37,89 +37,23 @@ void FrameServer::want(int frame) {
         direction_ = frame > current_ ? 1 : -1;
     }
     current_ = frame;
+    cache_->lookAt(film_, frame);
     wanted_ = frame;
     wake_.notify_all();
 }
 
-PicturePtr FrameServer::cached(int frame) const {
-    const std::lock_guard lock(mutex_);
-    const auto found = cache_.find(frame);
-    return found == cache_.end() ? nullptr : found->second;
-}
-
-std::size_t FrameServer::cachedBytes() const {
-    const std::lock_guard lock(mutex_);
-    return cachedBytes_;
-}
-
-std::pair<int, PicturePtr> FrameServer::nearestCached(int frame) const {
-    const std::lock_guard lock(mutex_);
-    if (cache_.empty()) {
-        return {-1, nullptr};
-    }
-    const auto after = cache_.lower_bound(frame);
-    if (after == cache_.begin()) {
-        return *after;
-    }
-    const auto before = std::prev(after);
-    if (after == cache_.end() || frame - before->first <= after->first - frame) {
-        return *before;
-    }
-    return *after;
-}
-
-void FrameServer::keepAlways(std::set<int> frames) {
-    const std::lock_guard lock(mutex_);
-    always_ = std::move(frames);
-}
-
-void FrameServer::keep(int frame, PicturePtr picture) {
-    const std::lock_guard lock(mutex_);
-    if (cache_.contains(frame)) {
-        return;
-    }
-    cachedBytes_ += picture->bytes();
-    cache_.emplace(frame, std::move(picture));
-    evict();
-}
-
-void FrameServer::evict() {
-    std::size_t alwaysBytes = 0;
-    for (const int frame : always_) {
-        const auto found = cache_.find(frame);
-        alwaysBytes += found == cache_.end() ? 0 : found->second->bytes();
-    }
-    const bool roomForAlways = alwaysBytes <= cacheBytes_ / 2;
-    while (cachedBytes_ > cacheBytes_ && cache_.size() > 1) {
-        auto farthest = cache_.end();
-        for (auto it = cache_.begin(); it != cache_.end(); ++it) {
-            const bool kept =
-                it->first == current_ || (roomForAlways && always_.contains(it->first));
-            if (!kept && (farthest == cache_.end() ||
-                          std::abs(it->first - current_) > std::abs(farthest->first - current_))) {
-                farthest = it;
-            }
-        }
-        if (farthest == cache_.end()) {
-            return;
-        }
-        cachedBytes_ -= farthest->second->bytes();
-        cache_.erase(farthest);
-    }
-}
-
 int FrameServer::nextToReadAhead() const {
     const std::size_t frameBytes = static_cast<std::size_t>(index_.width) * index_.height * 4;
-    // A third of the bound: with half of it kept for key positions nothing read ahead is evicted
-    // again before it is looked at.
-    const int room = static_cast<int>(cacheBytes_ / std::max<std::size_t>(frameBytes, 1)) / 3;
+    // A third of this film's share: with half of it kept for key positions nothing read ahead is
+    // evicted again before it is looked at.
+    const int room = static_cast<int>(cache_->share() / std::max<std::size_t>(frameBytes, 1)) / 3;
     const auto firstMissing = [&](int direction) {
         for (int step = 1; step <= std::min(readAheadFrames, room); ++step) {
             const int frame = current_ + direction * step;
             if (frame < 0 || frame >= index_.frameCount()) {
                 break;
             }
-            if (!cache_.contains(frame)) {
+            if (!cache_->contains(film_, frame)) {
                 return frame;
             }
         }
@@ -132,7 +66,7 @@ int FrameServer::nextToReadAhead() const {
             return -1;
         }
         int start = std::max(0, std::max(current_ - std::min(readAheadFrames, room), 0));
-        while (start < missing && cache_.contains(start)) {
+        while (start < missing && cache_->contains(film_, start)) {
             ++start;
         }
         return start;
@@ -141,14 +75,12 @@ int FrameServer::nextToReadAhead() const {
 }
 
 void FrameServer::run() {
-    std::unique_ptr<FrameReader> reader;
-    std::unique_ptr<PictureMaker> maker;
+    std::unique_ptr<PictureReader> reader;
     const auto decode = [&](int frame) -> PicturePtr {
         if (!reader) {
-            reader = std::make_unique<FrameReader>(index_);
-            maker = std::make_unique<PictureMaker>(index_.rotation, index_.pixelAspect.toDouble());
+            reader = std::make_unique<PictureReader>(index_);
         }
-        return std::make_shared<const Picture>(maker->make(reader->read(frame)));
+        return std::make_shared<const Picture>(reader->read(frame));
     };
     int damagedAhead = -1; // a frame that cannot be read ahead is not tried again and again
     while (true) {
@@ -168,15 +100,13 @@ void FrameServer::run() {
             asked = wanted_ >= 0;
             frame = asked ? wanted_ : ahead();
             wanted_ = -1;
-            if (const auto found = cache_.find(frame); found != cache_.end()) {
-                picture = found->second;
-            }
+            picture = cache_->find(film_, frame);
         }
         std::string problem;
         if (!picture) {
             try {
                 picture = decode(frame);
-                keep(frame, picture);
+                cache_->keep(film_, frame, picture);
             } catch (const std::exception& error) {
                 problem = error.what();
                 damagedAhead = frame;

@@ -1,11 +1,10 @@
 #pragma once
 
 #include "film/film_index.h"
-#include "film/picture.h"
+#include "film/frame_cache.h"
 
 #include <condition_variable>
 #include <functional>
-#include <map>
 #include <memory>
 #include <mutex>
 #include <set>
@@ -15,20 +14,17 @@
 
 namespace kestrel::film {
 
-using PicturePtr = std::shared_ptr<const Picture>;
-
-/// Decodes frames of one film on a thread of its own, keeps those around the current one within a
-/// byte bound, and reads ahead in the direction of travel.
+/// Decodes frames of one film on a thread of its own into a cache that open films share, and reads
+/// ahead in the direction of travel.
 class FrameServer {
   public:
     /// Called on the server's thread: the picture of `frame`, or null and what went wrong.
     using Deliver = std::function<void(int frame, PicturePtr picture, const std::string& problem)>;
 
-    /// Default bound on cached pictures.
+    /// Default bound on the pictures of all open films.
     static constexpr std::size_t defaultCacheBytes = std::size_t{768} << 20;
 
-    FrameServer(const FilmIndex& index, Deliver deliver,
-                std::size_t cacheBytes = defaultCacheBytes);
+    FrameServer(const FilmIndex& index, Deliver deliver, std::shared_ptr<FrameCache> cache);
     ~FrameServer();
     FrameServer(const FrameServer&) = delete;
     FrameServer& operator=(const FrameServer&) = delete;
@@ -38,33 +34,28 @@ class FrameServer {
     void want(int frame);
 
     /// The picture of `frame` when it is in the cache, else null. Any thread.
-    [[nodiscard]] PicturePtr cached(int frame) const;
+    [[nodiscard]] PicturePtr cached(int frame) const { return cache_->find(film_, frame); }
 
     /// The cached picture nearest to `frame` and its number, to show while the exact one is
     /// decoded; null when nothing is cached. Any thread.
-    [[nodiscard]] std::pair<int, PicturePtr> nearestCached(int frame) const;
+    [[nodiscard]] std::pair<int, PicturePtr> nearestCached(int frame) const {
+        return cache_->nearest(film_, frame);
+    }
 
-    /// Frames to keep whatever is looked at (key positions), as long as they fill no more than half
-    /// of the bound.
-    void keepAlways(std::set<int> frames);
-
-    [[nodiscard]] std::size_t cachedBytes() const;
+    /// Frames to keep whatever is looked at (key positions).
+    void keepAlways(std::set<int> frames) { cache_->keepAlways(film_, std::move(frames)); }
 
   private:
     void run();
-    void keep(int frame, PicturePtr picture);
-    void evict();
     [[nodiscard]] int nextToReadAhead() const;
 
     FilmIndex index_;
     Deliver deliver_;
-    std::size_t cacheBytes_;
+    std::shared_ptr<FrameCache> cache_;
+    FrameCache::FilmId film_;
 
     mutable std::mutex mutex_;
     std::condition_variable wake_;
-    std::map<int, PicturePtr> cache_;
-    std::set<int> always_; ///< not evicted
-    std::size_t cachedBytes_ = 0;
     int wanted_ = -1; ///< the wish not yet served, −1 when none
     int current_ = 0; ///< the last wish
     int direction_ = 1;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "film/av_handles.h"
+#include "film/film_index.h"
 
 #include <cstddef>
 #include <cstdint>
@@ -18,24 +19,40 @@ struct Picture {
     [[nodiscard]] std::size_t bytes() const { return pixels.size() * sizeof(std::uint32_t); }
 };
 
+/// A small picture of brightness only, 0 black to 255 white, rows without padding, upright. Frame
+/// of reference: the centre of pixel (0, 0) shows the middle of the corner block it averages.
+struct GrayPicture {
+    int width = 0;
+    int height = 0;
+    std::vector<std::uint8_t> pixels;
+};
+
 /// The largest picture that is shown: four times an 8K film. A damaged header may claim far more.
 inline constexpr std::int64_t mostPixels = std::int64_t{4} * 7680 * 4320;
 
-/// Turns decoded frames into pictures: colour matrix and range, pixel aspect, rotation. Keeps its
-/// scaler between frames; not thread-safe.
+/// Which lines of a frame make the picture.
+enum class Lines { all, top, bottom };
+
+/// Turns decoded frames of one film into pictures: colour matrix and range, pixel aspect, rotation.
+/// A frame of another size than the film's (some films change size on the way) is fitted to it, so
+/// that landmarks mean the same place throughout. Keeps its scaler between frames; not thread-safe.
 class PictureMaker {
   public:
-    /// `rotation` in clockwise quarter turns times 90; `pixelAspect` is width over height of a
-    /// pixel.
-    PictureMaker(int rotation, double pixelAspect);
+    explicit PictureMaker(const FilmIndex& index);
 
-    /// Throws model::InputError for a frame of more than mostPixels, or in a format that FFmpeg
-    /// cannot convert.
-    Picture make(const AVFrame& frame);
+    /// With `lines` other than all, the lines of the other field are filled in from their
+    /// neighbours. Throws model::InputError for a frame of more than mostPixels, or in a format
+    /// that FFmpeg cannot convert.
+    Picture make(const AVFrame& frame, Lines lines = Lines::all);
+
+    /// The frame averaged down to `width` pixels across (or the film's width when that is less).
+    /// Throws as make().
+    GrayPicture makeGray(const AVFrame& frame, int width);
 
   private:
     int rotation_;
-    double pixelAspect_;
+    int width_;  ///< before rotation
+    int height_; ///< before rotation
     ScalerHandle scaler_;
 };
 

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "model/clip_time.h"
+#include "model/film_study.h"
 #include "model/landmark.h"
 #include "model/side.h"
 #include "model/units.h"
@@ -37,11 +39,17 @@ struct Clip {
     Id id = 0;
     Id playerId = 0;
     std::string title;
-    std::string sha256;   ///< of the file's bytes; names the copy inside the library
-    std::string fileName; ///< name inside the library's clip folder
+    std::string sha256;      ///< of the file's bytes; names the copy inside the library
+    std::string fileName;    ///< name inside the library's clip folder
+    std::string broughtFrom; ///< where the file lay when it was brought in, to find it again
     IsoDate filmed;
     std::optional<double> captureRate; ///< frames a second on the field; unset: not said yet
     std::optional<View> view;          ///< unset: not said yet
+    /// Changes of speed inside the file; when there are any, they say how time runs and
+    /// captureRate does not.
+    std::vector<SpeedStretch> speeds;
+    bool asFields = false; ///< interlaced film read as fields: twice as many, half as tall pictures
+    bool steadied = false; ///< paths and drifts are measured against the background
 
     friend bool operator==(const Clip&, const Clip&) = default;
 };
@@ -57,7 +65,10 @@ struct Rep {
     Id clipId = 0;
     std::string title;
     std::string techniqueId;
-    std::string variant;
+    std::string variant;                  ///< start type
+    std::string shotType;                 ///< kind of pitch, stroke or shot; empty: not said
+    std::string result;                   ///< what became of it, in the coach's words
+    std::optional<FrameSpan> span;        ///< where it lies in the clip; unset: all of it
     std::map<std::string, int> positions; ///< key position or event id → frame index
     LandmarkTrack landmarks;
     std::map<std::string, Seen> observations; ///< observation id → what the coach saw

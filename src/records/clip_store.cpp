@@ -1,6 +1,8 @@
 #include "records/clip_store.h"
 
 #include "film/film_index.h"
+#include "film/picture_sequence.h"
+#include "film/remux.h"
 #include "model/input_error.h"
 
 #include <cerrno>
@@ -56,15 +58,49 @@ bool copyDurably(const fs::path& from, const fs::path& part, const film::BytePro
 
 } // namespace
 
+namespace {
+
+/// Moves a complete ".part" to its place, readable by the owner only and written by nobody.
+void moveIntoPlace(const fs::path& part, const fs::path& target) {
+    fs::permissions(part, fs::perms::owner_read);
+    fs::rename(part, target);
+}
+
+Library::FileStamp stampOf(const fs::path& file) {
+    return {static_cast<std::int64_t>(fs::file_size(file)),
+            fs::last_write_time(file).time_since_epoch().count()};
+}
+
+std::optional<StoredFilm> storeSequence(const fs::path& file, const fs::path& clipFolder,
+                                        const film::ByteProgress& progress) {
+    const fs::path part = clipFolder / "pictures.part";
+    film::remuxToMatroska(file, part);
+    StoredFilm stored;
+    stored.sha256 = film::contentHash(part, progress);
+    if (stored.sha256.empty()) {
+        fs::remove(part);
+        return std::nullopt;
+    }
+    stored.fileName = stored.sha256 + ".mkv";
+    moveIntoPlace(part, clipFolder / stored.fileName);
+    return stored;
+}
+
+} // namespace
+
 std::optional<StoredFilm> storeFilm(const fs::path& file, const fs::path& clipFolder,
                                     const film::ByteProgress& progress) {
     film::buildIndex(file); // throws for what is no film, before anything is copied
+    if (film::pictureSequence(file)) {
+        return storeSequence(file, clipFolder, progress);
+    }
     StoredFilm stored;
     stored.sha256 = film::contentHash(file, progress);
     if (stored.sha256.empty()) {
         return std::nullopt;
     }
     stored.fileName = stored.sha256 + file.extension().string();
+    stored.broughtFrom = fs::absolute(file).string();
     const fs::path target = clipFolder / stored.fileName;
     if (fs::exists(target)) {
         return stored;
@@ -73,8 +109,7 @@ std::optional<StoredFilm> storeFilm(const fs::path& file, const fs::path& clipFo
     if (!copyDurably(file, part, progress)) {
         return std::nullopt;
     }
-    fs::permissions(part, fs::perms::owner_read | fs::perms::owner_write);
-    fs::rename(part, target);
+    moveIntoPlace(part, target);
     return stored;
 }
 
@@ -88,7 +123,9 @@ model::Clip addClip(Library& library, model::Id playerId, const StoredFilm& stor
     clip.title = title;
     clip.sha256 = stored.sha256;
     clip.fileName = stored.fileName;
+    clip.broughtFrom = stored.broughtFrom;
     library.atomically([&] {
+        library.setStamp(clip.fileName, stampOf(library.clipFile(clip)));
         clip.id = library.save(clip);
         model::Rep rep;
         rep.clipId = clip.id;
@@ -97,6 +134,71 @@ model::Clip addClip(Library& library, model::Id playerId, const StoredFilm& stor
         library.save(rep);
     });
     return clip;
+}
+
+FilmState filmState(Library& library, const model::Clip& clip) {
+    const fs::path file = library.clipFile(clip);
+    std::error_code problem;
+    if (!fs::is_regular_file(file, problem)) {
+        return FilmState::missing;
+    }
+    const Library::FileStamp now = stampOf(file);
+    if (library.stamp(clip.fileName) == now) {
+        return FilmState::present;
+    }
+    if (film::contentHash(file) != clip.sha256) {
+        return FilmState::changed;
+    }
+    library.setStamp(clip.fileName, now);
+    return FilmState::present;
+}
+
+bool restoreFilm(const fs::path& candidate, const model::Clip& clip, const fs::path& clipFolder,
+                 const film::ByteProgress& progress) {
+    const std::string hash = film::contentHash(candidate, progress);
+    if (hash.empty()) {
+        return false;
+    }
+    if (hash != clip.sha256) {
+        throw model::InputError("“" + candidate.filename().string() +
+                                    "” is another film than the one “" + clip.title +
+                                    "” was marked on.",
+                                "The clip and its marks are as they were.",
+                                "Choose the film's original file, or bring this one in as a clip "
+                                "of its own.");
+    }
+    const fs::path part = clipFolder / (clip.sha256 + ".part");
+    if (!copyDurably(candidate, part, progress)) {
+        return false;
+    }
+    moveIntoPlace(part, clipFolder / clip.fileName);
+    return true;
+}
+
+std::optional<fs::path> findFilm(const model::Clip& clip, std::int64_t bytes,
+                                 const fs::path& folder, const film::ByteProgress& progress) {
+    const auto right = [&](const fs::path& file) {
+        std::error_code problem;
+        return fs::is_regular_file(file, problem) &&
+               static_cast<std::int64_t>(fs::file_size(file, problem)) == bytes &&
+               film::contentHash(file, progress) == clip.sha256;
+    };
+    if (!clip.broughtFrom.empty() && right(clip.broughtFrom)) {
+        return clip.broughtFrom;
+    }
+    std::error_code problem;
+    for (fs::recursive_directory_iterator
+             it(folder, fs::directory_options::skip_permission_denied, problem),
+         end;
+         !problem && it != end; it.increment(problem)) {
+        if (progress && !progress(0, 0)) {
+            return std::nullopt;
+        }
+        if (right(it->path())) {
+            return it->path();
+        }
+    }
+    return std::nullopt;
 }
 
 } // namespace kestrel::records

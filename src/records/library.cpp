@@ -7,6 +7,7 @@
 #include <SQLiteCpp/Savepoint.h>
 #include <SQLiteCpp/VariadicBind.h>
 
+#include <cstring>
 #include <set>
 #include <stdexcept>
 
@@ -50,7 +51,33 @@ model::Clip clipFrom(const Statement& row) {
     clip.filmed = row.getColumn("filmed").getString();
     clip.captureRate = optionalDouble(row.getColumn("capture_rate"));
     clip.view = model::viewFromName(row.getColumn("view").getString());
+    clip.broughtFrom = row.getColumn("brought_from").getString();
+    clip.asFields = row.getColumn("as_fields").getInt() != 0;
+    clip.steadied = row.getColumn("steadied").getInt() != 0;
     return clip;
+}
+
+model::Clip withSpeeds(SQLite::Database& database, model::Clip clip) {
+    Statement rows(database, "SELECT from_frame, slowdown FROM clip_speed WHERE clip_id = ? "
+                             "ORDER BY from_frame");
+    rows.bind(1, clip.id);
+    while (rows.executeStep()) {
+        clip.speeds.push_back({rows.getColumn(0).getInt(), rows.getColumn(1).getDouble()});
+    }
+    return clip;
+}
+
+/// Numbers as the bytes of a blob, in this machine's order: a library stays on one kind of machine.
+template <class Number> std::string blobOf(const std::vector<Number>& numbers) {
+    return {reinterpret_cast<const char*>(numbers.data()), numbers.size() * sizeof(Number)};
+}
+
+template <class Number> std::vector<Number> numbersOf(const SQLite::Column& blob) {
+    std::vector<Number> numbers(static_cast<std::size_t>(blob.getBytes()) / sizeof(Number));
+    if (!numbers.empty()) {
+        std::memcpy(numbers.data(), blob.getBlob(), numbers.size() * sizeof(Number));
+    }
+    return numbers;
 }
 
 void insertLandmark(SQLite::Database& database, Id repId, int frame, model::Landmark landmark,
@@ -186,7 +213,7 @@ std::vector<model::Clip> Library::clips(Id playerId) const {
                    "SELECT * FROM clip WHERE player_id = ? ORDER BY filmed DESC, id DESC");
     rows.bind(1, playerId);
     while (rows.executeStep()) {
-        clips.push_back(clipFrom(rows));
+        clips.push_back(withSpeeds(*database_, clipFrom(rows)));
     }
     return clips;
 }
@@ -194,22 +221,25 @@ std::vector<model::Clip> Library::clips(Id playerId) const {
 std::optional<model::Clip> Library::clip(Id id) const {
     Statement row(*database_, "SELECT * FROM clip WHERE id = ?");
     row.bind(1, id);
-    return row.executeStep() ? std::optional(clipFrom(row)) : std::nullopt;
+    return row.executeStep() ? std::optional(withSpeeds(*database_, clipFrom(row))) : std::nullopt;
 }
 
 std::optional<model::Clip> Library::clipByHash(Id playerId, const std::string& sha256) const {
     Statement row(*database_, "SELECT * FROM clip WHERE player_id = ? AND sha256 = ?");
     row.bind(1, playerId);
     row.bind(2, sha256);
-    return row.executeStep() ? std::optional(clipFrom(row)) : std::nullopt;
+    return row.executeStep() ? std::optional(withSpeeds(*database_, clipFrom(row))) : std::nullopt;
 }
 
 Id Library::save(const model::Clip& clip) {
+    SQLite::Savepoint whole(*database_, "save");
     Statement row(*database_, "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
-                              "capture_rate, view) VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?) "
+                              "capture_rate, view, brought_from, as_fields, steadied) "
+                              "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
                               "ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
                               "filmed = excluded.filmed, capture_rate = excluded.capture_rate, "
-                              "view = excluded.view");
+                              "view = excluded.view, brought_from = excluded.brought_from, "
+                              "as_fields = excluded.as_fields, steadied = excluded.steadied");
     row.bind(1, clip.id);
     row.bind(2, clip.playerId);
     row.bind(3, clip.title);
@@ -222,8 +252,74 @@ Id Library::save(const model::Clip& clip) {
     } else {
         row.bind(8);
     }
+    row.bind(9, clip.broughtFrom);
+    row.bind(10, clip.asFields ? 1 : 0);
+    row.bind(11, clip.steadied ? 1 : 0);
     row.exec();
-    return storedId(*database_, clip.id);
+    const Id id = storedId(*database_, clip.id);
+    run(*database_, "DELETE FROM clip_speed WHERE clip_id = ?", id);
+    for (const model::SpeedStretch& stretch : clip.speeds) {
+        run(*database_, "INSERT INTO clip_speed VALUES (?, ?, ?)", id, stretch.fromFrame,
+            stretch.slowdown);
+    }
+    whole.release();
+    return id;
+}
+
+std::optional<model::FilmStudy> Library::study(Id clipId) const {
+    Statement row(*database_, "SELECT * FROM clip_study WHERE clip_id = ?");
+    row.bind(1, clipId);
+    if (!row.executeStep()) {
+        return std::nullopt;
+    }
+    model::FilmStudy study;
+    study.brightness = row.getColumn("brightness").getDouble();
+    study.tooBright = row.getColumn("too_bright").getDouble();
+    study.tooDark = row.getColumn("too_dark").getDouble();
+    if (!row.getColumn("mover_left").isNull()) {
+        study.mover = model::PixelBox{
+            row.getColumn("mover_left").getDouble(), row.getColumn("mover_top").getDouble(),
+            row.getColumn("mover_width").getDouble(), row.getColumn("mover_height").getDouble()};
+    }
+    study.energy = numbersOf<float>(row.getColumn("energy"));
+    study.camera = numbersOf<model::CameraPose>(row.getColumn("camera"));
+    return study;
+}
+
+void Library::save(Id clipId, const model::FilmStudy& study) {
+    Statement row(*database_,
+                  "INSERT OR REPLACE INTO clip_study VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    row.bind(1, clipId);
+    row.bind(2, study.brightness);
+    row.bind(3, study.tooBright);
+    row.bind(4, study.tooDark);
+    const auto& box = study.mover;
+    bindOptional(row, 5, box ? std::optional(box->left) : std::nullopt);
+    bindOptional(row, 6, box ? std::optional(box->top) : std::nullopt);
+    bindOptional(row, 7, box ? std::optional(box->width) : std::nullopt);
+    bindOptional(row, 8, box ? std::optional(box->height) : std::nullopt);
+    const std::string energy = blobOf(study.energy);
+    const std::string camera = blobOf(study.camera);
+    row.bind(9, energy.data(), static_cast<int>(energy.size()));
+    row.bind(10, camera.data(), static_cast<int>(camera.size()));
+    row.exec();
+}
+
+void Library::removeStudy(Id clipId) {
+    run(*database_, "DELETE FROM clip_study WHERE clip_id = ?", clipId);
+}
+
+std::optional<Library::FileStamp> Library::stamp(const std::string& fileName) const {
+    Statement row(*database_, "SELECT bytes, modified FROM film_file WHERE file_name = ?");
+    row.bind(1, fileName);
+    return row.executeStep()
+               ? std::optional(FileStamp{row.getColumn(0).getInt64(), row.getColumn(1).getInt64()})
+               : std::nullopt;
+}
+
+void Library::setStamp(const std::string& fileName, const FileStamp& stamp) {
+    run(*database_, "INSERT OR REPLACE INTO film_file VALUES (?, ?, ?)", fileName, stamp.bytes,
+        stamp.modified);
 }
 
 void Library::removeClip(Id id) {
@@ -232,7 +328,8 @@ void Library::removeClip(Id id) {
 
 std::vector<model::Rep> Library::reps(Id clipId) const {
     std::vector<model::Rep> reps;
-    Statement rows(*database_, "SELECT id FROM rep WHERE clip_id = ? ORDER BY id");
+    Statement rows(*database_, "SELECT id FROM rep WHERE clip_id = ? "
+                               "ORDER BY coalesce(first_frame, 0), id");
     rows.bind(1, clipId);
     while (rows.executeStep()) {
         reps.push_back(*rep(rows.getColumn(0).getInt64()));
@@ -252,6 +349,12 @@ std::optional<model::Rep> Library::rep(Id id) const {
     rep.title = row.getColumn("title").getString();
     rep.techniqueId = row.getColumn("technique").getString();
     rep.variant = row.getColumn("variant").getString();
+    rep.shotType = row.getColumn("shot_type").getString();
+    rep.result = row.getColumn("result").getString();
+    if (!row.getColumn("first_frame").isNull()) {
+        rep.span = model::FrameSpan{row.getColumn("first_frame").getInt(),
+                                    row.getColumn("last_frame").getInt()};
+    }
 
     Statement positions(*database_, "SELECT position, frame FROM position WHERE rep_id = ?");
     positions.bind(1, id);
@@ -285,11 +388,20 @@ std::optional<model::Rep> Library::rep(Id id) const {
 
 Id Library::save(const model::Rep& rep) {
     SQLite::Savepoint whole(*database_, "save");
-    run(*database_,
-        "INSERT INTO rep (id, clip_id, title, technique, variant) "
-        "VALUES (nullif(?, 0), ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
-        "technique = excluded.technique, variant = excluded.variant",
-        rep.id, rep.clipId, rep.title, rep.techniqueId, rep.variant);
+    Statement row(*database_,
+                  "INSERT INTO rep (id, clip_id, title, technique, variant, shot_type, result, "
+                  "first_frame, last_frame) VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?) "
+                  "ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
+                  "technique = excluded.technique, variant = excluded.variant, "
+                  "shot_type = excluded.shot_type, result = excluded.result, "
+                  "first_frame = excluded.first_frame, last_frame = excluded.last_frame");
+    SQLite::bind(row, rep.id, rep.clipId, rep.title, rep.techniqueId, rep.variant, rep.shotType,
+                 rep.result);
+    if (rep.span) {
+        row.bind(8, rep.span->first);
+        row.bind(9, rep.span->last);
+    }
+    row.exec();
     const Id id = storedId(*database_, rep.id);
     for (const char* table : {"position", "landmark", "observation"}) {
         run(*database_, (std::string("DELETE FROM ") + table + " WHERE rep_id = ?").c_str(), id);
@@ -307,6 +419,10 @@ Id Library::save(const model::Rep& rep) {
     }
     whole.release();
     return id;
+}
+
+void Library::removeRep(Id id) {
+    run(*database_, "DELETE FROM rep WHERE id = ?", id);
 }
 
 void Library::setPosition(Id repId, const std::string& position, std::optional<int> frame) {

@@ -2,6 +2,7 @@
 
 #include "model/record.h"
 
+#include <cstdint>
 #include <filesystem>
 #include <functional>
 #include <memory>
@@ -52,15 +53,33 @@ class Library {
     [[nodiscard]] std::optional<model::Clip> clipByHash(model::Id playerId,
                                                         const std::string& sha256) const;
     model::Id save(const model::Clip& clip);
+    /// What the first pass over the clip's pictures found; nothing before it was made.
+    [[nodiscard]] std::optional<model::FilmStudy> study(model::Id clipId) const;
+    void save(model::Id clipId, const model::FilmStudy& study);
+    /// Forgets the study, so that it is made anew.
+    void removeStudy(model::Id clipId);
+
+    /// Size and time of change of a film file when its content was last seen to be right.
+    struct FileStamp {
+        std::int64_t bytes = 0;
+        std::int64_t modified = 0; ///< ticks of the file system's clock
+
+        friend bool operator==(const FileStamp&, const FileStamp&) = default;
+    };
+    [[nodiscard]] std::optional<FileStamp> stamp(const std::string& fileName) const;
+    void setStamp(const std::string& fileName, const FileStamp& stamp);
+
     /// Removes a clip with its reps and marks. The film file stays until the library is opened
     /// again, so that taking the removal back finds it.
     void removeClip(model::Id id);
 
-    // Reps of a clip, in the order they were made, with all marks.
+    // Reps of a clip, as they follow each other in it, with all marks.
     [[nodiscard]] std::vector<model::Rep> reps(model::Id clipId) const;
     [[nodiscard]] std::optional<model::Rep> rep(model::Id id) const;
     /// Stores a rep with all its marks, replacing those stored before.
     model::Id save(const model::Rep& rep);
+    /// Removes a rep with its marks and plan.
+    void removeRep(model::Id id);
 
     // Single marks, as the coach makes them; nothing removes the mark.
     void setPosition(model::Id repId, const std::string& position, std::optional<int> frame);

@@ -85,6 +85,38 @@ CREATE TABLE setting (
     name TEXT PRIMARY KEY,
     value TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
+)sql",
+    R"sql(
+ALTER TABLE clip ADD COLUMN brought_from TEXT NOT NULL DEFAULT '';
+ALTER TABLE clip ADD COLUMN as_fields INTEGER NOT NULL DEFAULT 0 CHECK (as_fields IN (0, 1));
+ALTER TABLE clip ADD COLUMN steadied INTEGER NOT NULL DEFAULT 0 CHECK (steadied IN (0, 1));
+CREATE TABLE clip_speed (
+    clip_id INTEGER NOT NULL REFERENCES clip(id) ON DELETE CASCADE,
+    from_frame INTEGER NOT NULL CHECK (from_frame >= 0),
+    slowdown REAL NOT NULL CHECK (slowdown > 0),
+    PRIMARY KEY (clip_id, from_frame)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE clip_study (
+    clip_id INTEGER PRIMARY KEY REFERENCES clip(id) ON DELETE CASCADE,
+    brightness REAL NOT NULL,
+    too_bright REAL NOT NULL,
+    too_dark REAL NOT NULL,
+    mover_left REAL,
+    mover_top REAL,
+    mover_width REAL,
+    mover_height REAL,
+    energy BLOB NOT NULL,
+    camera BLOB NOT NULL
+) STRICT;
+CREATE TABLE film_file (
+    file_name TEXT PRIMARY KEY,
+    bytes INTEGER NOT NULL,
+    modified INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+ALTER TABLE rep ADD COLUMN shot_type TEXT NOT NULL DEFAULT '';
+ALTER TABLE rep ADD COLUMN result TEXT NOT NULL DEFAULT '';
+ALTER TABLE rep ADD COLUMN first_frame INTEGER CHECK (first_frame >= 0);
+ALTER TABLE rep ADD COLUMN last_frame INTEGER CHECK (last_frame >= first_frame);
 )sql"};
 
 } // namespace

@@ -1,7 +1,6 @@
 #include "report/film_images.h"
 
-#include "film/frame_reader.h"
-#include "film/picture.h"
+#include "film/picture_reader.h"
 #include "model/input_error.h"
 #include "report/picture_image.h"
 
@@ -11,15 +10,13 @@ namespace kestrel::report {
 namespace {
 
 struct Decoder {
-    film::FrameReader reader;
-    film::PictureMaker maker;
+    film::PictureReader reader;
 
-    explicit Decoder(const film::FilmIndex& index)
-        : reader(index), maker(index.rotation, index.pixelAspect.toDouble()) {}
+    explicit Decoder(const film::FilmIndex& index) : reader(index) {}
 
     QImage image(int frame) {
         try {
-            return imageOf(std::make_shared<const film::Picture>(maker.make(reader.read(frame))));
+            return imageOf(std::make_shared<const film::Picture>(reader.read(frame)));
         } catch (const model::InputError&) {
             return {}; // the sheet goes without that picture
         }

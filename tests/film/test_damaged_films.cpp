@@ -68,7 +68,7 @@ void useFilm(const fs::path& file, std::mt19937& random) {
     try {
         const film::FilmIndex index = film::buildIndex(file);
         film::FrameReader reader(index);
-        film::PictureMaker maker(index.rotation, index.pixelAspect.toDouble());
+        film::PictureMaker maker(index);
         for (int visit = 0; visit < 4; ++visit) {
             const int frame =
                 static_cast<int>(random() % static_cast<unsigned>(index.frameCount()));

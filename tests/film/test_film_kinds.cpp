@@ -93,7 +93,7 @@ void TestFilmKinds::rotationTurnsThePicture() {
     QCOMPARE(index.width, 48);
     QCOMPARE(index.height, 64);
     film::FrameReader reader(index);
-    film::PictureMaker maker(index.rotation, index.pixelAspect.toDouble());
+    film::PictureMaker maker(index);
     const film::Picture picture = maker.make(reader.read(0));
     QCOMPARE(picture.width, 48);
     QCOMPARE(picture.height, 64);
@@ -114,7 +114,7 @@ void TestFilmKinds::pixelAspectWidensThePicture() {
     QCOMPARE(index.width, 96);
     QCOMPARE(index.codedWidth, 72);
     film::FrameReader reader(index);
-    film::PictureMaker maker(index.rotation, index.pixelAspect.toDouble());
+    film::PictureMaker maker(index);
     QCOMPARE(maker.make(reader.read(0)).width, 96);
 }
 
@@ -130,7 +130,7 @@ void TestFilmKinds::coloursComeThrough() {
             in("colour.mp4"));
         const film::FilmIndex index = film::buildIndex(in("colour.mp4"));
         film::FrameReader reader(index);
-        film::PictureMaker maker(0, 1.0);
+        film::PictureMaker maker(index);
         const std::uint32_t pixel = maker.make(reader.read(0)).pixels[24 * 64 + 32];
         for (const unsigned shift : {16U, 8U, 0U}) {
             const int got = static_cast<int>(pixel >> shift & 0xFFU);
@@ -162,7 +162,7 @@ void TestFilmKinds::writtenFilmReadsBack() {
     QCOMPARE(index.frameCount(), 10);
     QVERIFY(std::abs(index.fileRate() - 25.0) < 1e-9);
     film::FrameReader reader(index);
-    film::PictureMaker maker(0, 1.0);
+    film::PictureMaker maker(index);
     const std::uint32_t pixel = maker.make(reader.read(9)).pixels[100];
     QVERIFY(std::abs(static_cast<int>(pixel >> 8U & 0xFFU) - 0x8C) <= 4);
 }
@@ -226,7 +226,7 @@ void TestFilmKinds::filmCutOffInTheMiddleKeepsItsStart() {
     QVERIFY(index.frameCount() > 60);
     QVERIFY(index.frameCount() < demo::frameCount(support::rightHander().spec));
     film::FrameReader reader(index);
-    film::PictureMaker maker(index.rotation, index.pixelAspect.toDouble());
+    film::PictureMaker maker(index);
     QCOMPARE(maker.make(reader.read(10)).width, 640);
 }
 

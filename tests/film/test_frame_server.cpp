@@ -1,5 +1,5 @@
-#include "film/frame_reader.h"
 #include "film/frame_server.h"
+#include "film/picture_reader.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -37,6 +37,10 @@ class Collector {
     std::string problem_;
 };
 
+std::shared_ptr<film::FrameCache> cacheOf(std::size_t bytes) {
+    return std::make_shared<film::FrameCache>(bytes);
+}
+
 } // namespace
 
 /// The decoder beside the interface: right pictures, ahead of time, inside its bound.
@@ -49,26 +53,28 @@ class TestFrameServer : public QObject {
     void wishesOutsideAreClamped();
     void nearestIsAtHandWhileTheExactOneComes();
     void keyPositionsStayInMemory();
+    void severalFilmsShareOneBound();
 };
 
 void TestFrameServer::deliversTheExactPicture() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
-    film::FrameReader reader(index);
-    film::PictureMaker maker(0, 1.0);
+    film::PictureReader reader(index);
     Collector collector;
-    film::FrameServer server(index, collector.deliver());
+    film::FrameServer server(index, collector.deliver(),
+                             cacheOf(film::FrameServer::defaultCacheBytes));
     for (const int frame : {200, 3, 350, 199}) {
         server.want(frame);
         const film::PicturePtr picture = collector.waitFor(frame);
         QVERIFY(picture);
-        QCOMPARE(picture->pixels, maker.make(reader.read(frame)).pixels);
+        QCOMPARE(picture->pixels, reader.read(frame).pixels);
     }
 }
 
 void TestFrameServer::readsAheadInTheDirectionOfTravel() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
     Collector collector;
-    film::FrameServer server(index, collector.deliver());
+    film::FrameServer server(index, collector.deliver(),
+                             cacheOf(film::FrameServer::defaultCacheBytes));
     server.want(100);
     QVERIFY(collector.waitFor(100));
     QTRY_VERIFY_WITH_TIMEOUT(server.cached(110) != nullptr, 10000);
@@ -81,12 +87,13 @@ void TestFrameServer::staysInsideItsBound() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
     const std::size_t one = static_cast<std::size_t>(index.width) * index.height * 4;
     const std::size_t bound = 10 * one;
+    const auto cache = cacheOf(bound);
     Collector collector;
-    film::FrameServer server(index, collector.deliver(), bound);
+    film::FrameServer server(index, collector.deliver(), cache);
     for (int frame = 0; frame < 60; frame += 3) {
         server.want(frame);
         QVERIFY(collector.waitFor(frame));
-        QVERIFY(server.cachedBytes() <= bound);
+        QVERIFY(cache->bytes() <= bound);
     }
     QVERIFY(server.cached(57) != nullptr);
     QVERIFY(server.cached(0) == nullptr);
@@ -95,7 +102,8 @@ void TestFrameServer::staysInsideItsBound() {
 void TestFrameServer::wishesOutsideAreClamped() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
     Collector collector;
-    film::FrameServer server(index, collector.deliver());
+    film::FrameServer server(index, collector.deliver(),
+                             cacheOf(film::FrameServer::defaultCacheBytes));
     server.want(100000);
     QVERIFY(collector.waitFor(index.frameCount() - 1));
     server.want(-5);
@@ -106,7 +114,7 @@ void TestFrameServer::nearestIsAtHandWhileTheExactOneComes() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
     const std::size_t one = static_cast<std::size_t>(index.width) * index.height * 4;
     Collector collector;
-    film::FrameServer server(index, collector.deliver(), 4 * one);
+    film::FrameServer server(index, collector.deliver(), cacheOf(4 * one));
     server.want(100);
     QVERIFY(collector.waitFor(100));
     QTRY_VERIFY_WITH_TIMEOUT(server.cached(101) != nullptr, 10000);
@@ -119,7 +127,8 @@ void TestFrameServer::keyPositionsStayInMemory() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
     const std::size_t one = static_cast<std::size_t>(index.width) * index.height * 4;
     Collector collector;
-    film::FrameServer server(index, collector.deliver(), 12 * one);
+    const auto cache = cacheOf(12 * one);
+    film::FrameServer server(index, collector.deliver(), cache);
     server.keepAlways({10, 300});
     for (const int frame : {10, 300, 150, 155, 160, 165, 170, 175, 180}) {
         server.want(frame);
@@ -127,7 +136,7 @@ void TestFrameServer::keyPositionsStayInMemory() {
     }
     QVERIFY(server.cached(10) != nullptr);
     QVERIFY(server.cached(300) != nullptr);
-    QVERIFY(server.cachedBytes() <= 12 * one);
+    QVERIFY(cache->bytes() <= 12 * one);
     // More than half of the bound is not kept for them.
     std::set<int> many;
     for (int frame = 0; frame < 30; ++frame) {
@@ -137,8 +146,40 @@ void TestFrameServer::keyPositionsStayInMemory() {
     for (int frame = 0; frame < 30; frame += 2) {
         server.want(frame);
         QVERIFY(collector.waitFor(frame));
-        QVERIFY(server.cachedBytes() <= 12 * one);
+        QVERIFY(cache->bytes() <= 12 * one);
     }
+}
+
+void TestFrameServer::severalFilmsShareOneBound() {
+    const film::FilmIndex first = film::buildIndex(support::filmFile(support::rightHander()));
+    const film::FilmIndex second = film::buildIndex(support::filmFile(support::leftHander()));
+    const std::size_t one = static_cast<std::size_t>(first.width) * first.height * 4;
+    const auto cache = cacheOf(20 * one);
+    Collector fromFirst;
+    Collector fromSecond;
+    film::FrameServer server(first, fromFirst.deliver(), cache);
+    {
+        film::FrameServer other(second, fromSecond.deliver(), cache);
+        for (int frame = 30; frame < 90; frame += 4) {
+            server.want(frame);
+            other.want(2 * frame);
+            QVERIFY(fromFirst.waitFor(frame));
+            QVERIFY(fromSecond.waitFor(2 * frame));
+            QVERIFY(cache->bytes() <= 20 * one);
+        }
+        // Both keep what is looked at, and each its own film's pictures.
+        film::PictureReader firstReader(first);
+        film::PictureReader secondReader(second);
+        QVERIFY(server.cached(86));
+        QVERIFY(other.cached(172));
+        QCOMPARE(server.cached(86)->pixels, firstReader.read(86).pixels);
+        QCOMPARE(other.cached(172)->pixels, secondReader.read(172).pixels);
+    }
+    // A film that is closed gives its room back.
+    QVERIFY(server.cached(86));
+    server.want(86);
+    QTRY_VERIFY_WITH_TIMEOUT(server.cached(90) != nullptr, 10000);
+    QVERIFY(cache->bytes() <= 20 * one);
 }
 
 QTEST_GUILESS_MAIN(TestFrameServer)

@@ -5,9 +5,23 @@
 
 #include <QTest>
 
+#include <cmath>
+#include <numbers>
 #include <set>
 
 using namespace kestrel::model;
+
+namespace {
+
+std::vector<Seconds> evenTimes(int count, double rate) {
+    std::vector<Seconds> times;
+    for (int i = 0; i < count; ++i) {
+        times.emplace_back(i / rate);
+    }
+    return times;
+}
+
+} // namespace
 
 /// The plain values that everything else is said in.
 class TestValues : public QObject {
@@ -16,6 +30,8 @@ class TestValues : public QObject {
     void slowMotionTimeIsTimeOnTheField();
     void intervalsOfVariableRateAreLocal();
     void frameAtATimeIsTheOneShown();
+    void speedChangesInsideAFileAreCounted();
+    void aMovedCameraCarriesPointsBack();
     void everyLandmarkHasANameAndAMirror();
     void sidesFollowNames();
     void verdictNeedsTheWholeInterval_data();
@@ -28,11 +44,7 @@ class TestValues : public QObject {
 };
 
 void TestValues::slowMotionTimeIsTimeOnTheField() {
-    ClipTime time;
-    for (int i = 0; i < 61; ++i) {
-        time.fileTimes.emplace_back(i / 30.0);
-    }
-    time.realPerFileSecond = realPerFileSecond(30.0, 240.0);
+    const ClipTime time(evenTimes(61, 30.0), slowdown(30.0, 240.0));
     // 24 frames at 240 a second are a tenth of a second, whatever the file says.
     QVERIFY(std::abs(elapsed(time, 10, 34).value - 0.1) < 1e-12);
     QVERIFY(std::abs(elapsed(time, 34, 10).value + 0.1) < 1e-12);
@@ -41,22 +53,51 @@ void TestValues::slowMotionTimeIsTimeOnTheField() {
 }
 
 void TestValues::intervalsOfVariableRateAreLocal() {
-    ClipTime time;
-    time.fileTimes = {Seconds(0.0), Seconds(0.1), Seconds(0.2), Seconds(0.6)};
+    ClipTime time({Seconds(0.0), Seconds(0.1), Seconds(0.2), Seconds(0.6)});
     QCOMPARE(frameInterval(time, 0).value, 0.1);
     QVERIFY(std::abs(frameInterval(time, 2).value - 0.25) < 1e-12);
     QVERIFY(std::abs(frameInterval(time, 3).value - 0.4) < 1e-12);
-    time.fileTimes = {Seconds(0.0)};
+    time = ClipTime({Seconds(0.0)}, 1.0);
     QCOMPARE(frameInterval(time, 0).value, 0.0);
 }
 
 void TestValues::frameAtATimeIsTheOneShown() {
-    ClipTime time;
-    time.fileTimes = {Seconds(0.5), Seconds(0.6), Seconds(0.9)};
+    const ClipTime time({Seconds(0.5), Seconds(0.6), Seconds(0.9)}, 1.0);
     QCOMPARE(frameAtFileTime(time, Seconds(0.0)), 0);
     QCOMPARE(frameAtFileTime(time, Seconds(0.6)), 1);
     QCOMPARE(frameAtFileTime(time, Seconds(0.89)), 1);
     QCOMPARE(frameAtFileTime(time, Seconds(7.0)), 2);
+}
+
+void TestValues::speedChangesInsideAFileAreCounted() {
+    // 30 a second; frames 0–19 as it happened, 20–39 eight times slowed, then as it happened.
+    const ClipTime time(evenTimes(60, 30.0),
+                        std::vector<SpeedStretch>{{0, 1.0}, {20, 8.0}, {40, 1.0}});
+    QVERIFY(std::abs(elapsed(time, 0, 20).value - 20.0 / 30.0) < 1e-12);
+    QVERIFY(std::abs(elapsed(time, 20, 40).value - 20.0 / 240.0) < 1e-12);
+    QVERIFY(std::abs(elapsed(time, 0, 59).value - (39.0 / 30.0 + 20.0 / 240.0)) < 1e-12);
+    QVERIFY(std::abs(frameInterval(time, 30).value - 1.0 / 240.0) < 1e-12);
+    // Going to a time on the field and back.
+    for (int frame = 0; frame < 60; ++frame) {
+        QCOMPARE(frameAtFieldTime(time, elapsed(time, 0, frame) + Seconds(1e-9)), frame);
+    }
+    // Frames before the first stretch run as it does; no stretch is ordinary film.
+    const ClipTime late(evenTimes(10, 10.0), std::vector<SpeedStretch>{{5, 2.0}});
+    QVERIFY(std::abs(elapsed(late, 0, 9).value - 0.45) < 1e-12);
+    const ClipTime plain(evenTimes(10, 10.0), std::vector<SpeedStretch>{});
+    QVERIFY(std::abs(elapsed(plain, 0, 9).value - 0.9) < 1e-12);
+}
+
+void TestValues::aMovedCameraCarriesPointsBack() {
+    // A camera that turned by 3°, zoomed by 2 % and shifted: there and back is the same point.
+    const double turn = 3.0 * std::numbers::pi / 180.0;
+    const CameraPose pose{1.02 * std::cos(turn), 1.02 * std::sin(turn), 14.0, -7.5, 0.3};
+    const Point2 p{320.25, 77.5};
+    const Point2 back = carriedFromFirst(pose, carriedToFirst(pose, p));
+    QVERIFY(length(back - p) < 1e-9);
+    const Point2 origin = carriedToFirst(pose, {0.0, 0.0});
+    QCOMPARE(origin.x, 14.0);
+    QCOMPARE(origin.y, -7.5);
 }
 
 void TestValues::everyLandmarkHasANameAndAMirror() {

@@ -67,10 +67,12 @@ technique::Circumstances openSide(const demo::FilmSpec& spec) {
     c.hand = spec.pitcher.hand;
     c.view = model::View::openSide;
     c.ageYears = 12;
+    std::vector<model::Seconds> times;
     for (int frame = 0; frame < demo::frameCount(spec); ++frame) {
-        c.time.fileTimes.emplace_back(frame / spec.fileRate.toDouble());
+        times.emplace_back(frame / spec.fileRate.toDouble());
     }
-    c.time.realPerFileSecond = model::realPerFileSecond(spec.fileRate.toDouble(), spec.captureRate);
+    c.time = model::ClipTime(std::move(times),
+                             model::slowdown(spec.fileRate.toDouble(), spec.captureRate));
     return c;
 }
 

@@ -195,7 +195,8 @@ void TestEvaluate::onlyNeededLandmarksAreAskedFor() {
 
 void TestEvaluate::moreFramesASecondMakeTimesSurer() {
     technique::Circumstances slow = c_;
-    slow.time.realPerFileSecond = 4.0; // as if the same frames were taken at 30 a second
+    // As if the same frames were taken at 30 a second.
+    slow.time = model::ClipTime(slow.time.fileTimes(), 0.25);
     const auto fast = evaluate(rep_, c_);
     const auto coarse = evaluate(rep_, slow);
     const double ratio =

@@ -32,12 +32,12 @@ void TestLandmarkCsv::writtenTracksReadBack() {
     track[0][model::Landmark::leftKnee] = {{12.25, -3.5}, 1.5, model::Source::placed, false};
     track[7][model::Landmark::headTop] = {{640.0625, 359.5}, 0.75, model::Source::tracked, false};
     track[7][model::Landmark::rightWrist] = {{0, 0}, 1.5, model::Source::placed, true};
-    model::ClipTime time;
+    std::vector<model::Seconds> times;
     for (int i = 0; i < 8; ++i) {
-        time.fileTimes.emplace_back(i / 120.0);
+        times.emplace_back(i / 120.0);
     }
     std::ostringstream out;
-    track::writeLandmarks(out, track, time);
+    track::writeLandmarks(out, track, model::ClipTime(std::move(times)));
     QVERIFY(out.str().starts_with("frame,time_s,landmark,x_px,y_px,sd_px,source,hidden\n"));
     QVERIFY(out.str().find("7,0.0583,head_top,640.0625,359.5000,0.7500,tracked,0") !=
             std::string::npos);

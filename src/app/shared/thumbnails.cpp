@@ -1,7 +1,6 @@
 #include "app/shared/thumbnails.h"
 
-#include "film/frame_reader.h"
-#include "film/picture.h"
+#include "film/picture_reader.h"
 #include "report/picture_image.h"
 
 #include <exception>
@@ -47,8 +46,7 @@ bool Thumbnails::busy() {
 
 void Thumbnails::run() {
     constexpr int height = 90;
-    std::unique_ptr<film::FrameReader> reader;
-    std::unique_ptr<film::PictureMaker> maker;
+    std::unique_ptr<film::PictureReader> reader;
     int readerGeneration = -1;
     while (true) {
         int frame = 0;
@@ -72,13 +70,10 @@ void Thumbnails::run() {
         QImage small;
         try {
             if (generation != readerGeneration) {
-                reader = std::make_unique<film::FrameReader>(index);
-                maker = std::make_unique<film::PictureMaker>(index.rotation,
-                                                             index.pixelAspect.toDouble());
+                reader = std::make_unique<film::PictureReader>(index);
                 readerGeneration = generation;
             }
-            const auto picture =
-                std::make_shared<const film::Picture>(maker->make(reader->read(frame)));
+            const auto picture = std::make_shared<const film::Picture>(reader->read(frame));
             small = report::imageOf(picture).scaledToHeight(height, Qt::SmoothTransformation);
         } catch (const std::exception&) {
             continue; // a damaged frame has no thumbnail; the stage says so when it is opened

@@ -114,10 +114,8 @@ void Transport::playOn() {
     const model::ClipTime& time = session_.circumstances().time;
     const double elapsed =
         static_cast<double>(since_.nsecsElapsed()) * 1e-9 * speed_->currentData().toDouble();
-    // Seconds on the field back to seconds of the file.
-    const model::Seconds fileTime = time.fileTimes[static_cast<std::size_t>(playFrom_)] +
-                                    model::Seconds(elapsed / time.realPerFileSecond);
-    const int frame = model::frameAtFileTime(time, fileTime);
+    const int frame = model::frameAtFieldTime(
+        time, time.fieldTimes()[static_cast<std::size_t>(playFrom_)] + model::Seconds(elapsed));
     if (frame != session_.frame()) {
         session_.goTo(frame);
     }
