@@ -117,13 +117,12 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
 
     const PacketHandle packet(av_packet_alloc());
     std::int64_t nextWithoutTime = 0;
+    bool lastIsBroken = false;
     while (av_read_frame(input.get(), packet.get()) >= 0) {
         const bool ours = packet->stream_index == streamNumber &&
                           (packet->flags & AV_PKT_FLAG_DISCARD) == 0 && packet->size > 0;
-        // A packet that the file breaks off in is no frame that anything could be measured on.
-        const bool broken = (packet->flags & AV_PKT_FLAG_CORRUPT) != 0;
-        index.cutOff = index.cutOff || (ours && broken);
-        if (ours && !broken) {
+        if (ours) {
+            lastIsBroken = (packet->flags & AV_PKT_FLAG_CORRUPT) != 0;
             std::int64_t pts = packet->pts != AV_NOPTS_VALUE ? packet->pts : packet->dts;
             index.lastDuration = std::max<std::int64_t>(packet->duration, 1);
             if (pts == AV_NOPTS_VALUE || index.timesCounted) {
@@ -134,6 +133,11 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
             index.frames.push_back({pts, (packet->flags & AV_PKT_FLAG_KEY) != 0});
         }
         av_packet_unref(packet.get());
+    }
+    // A packet that the file breaks off in is no frame that anything could be measured on.
+    if (lastIsBroken) {
+        index.cutOff = true;
+        index.frames.pop_back();
     }
     if (index.frames.empty() || index.codedWidth <= 0 || index.codedHeight <= 0) {
         throw model::InputError("“" + file.filename().string() +

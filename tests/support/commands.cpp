@@ -19,11 +19,12 @@ Outcome run(const QString& program, const QStringList& arguments) {
     return outcome;
 }
 
-std::vector<std::string> framehash(const std::filesystem::path& film) {
+std::vector<std::string> framehash(const std::filesystem::path& film, const QStringList& how) {
     const Outcome outcome =
-        run("ffmpeg",
-            {"-v", "error", "-noautorotate", "-i", QString::fromStdString(film.string()), "-map",
-             "0:v:0", "-fps_mode", "passthrough", "-f", "framehash", "-hash", "md5", "-"});
+        run("ffmpeg", QStringList{"-v", "error", "-noautorotate"} + how +
+                          QStringList{"-i", QString::fromStdString(film.string()), "-map", "0:v:0",
+                                      "-fps_mode", "passthrough", "-autoscale", "0", "-f",
+                                      "framehash", "-hash", "md5", "-"});
     std::vector<std::string> hashes;
     for (const QByteArray& line : outcome.out.split('\n')) {
         if (!line.isEmpty() && !line.startsWith('#')) {

@@ -20,8 +20,9 @@ struct Outcome {
 /// Runs a program to its end (two minutes at most).
 Outcome run(const QString& program, const QStringList& arguments);
 
-/// MD5 of every frame as the ffmpeg command's own framehash prints it, in presentation order.
-std::vector<std::string> framehash(const std::filesystem::path& film);
+/// MD5 of every frame as the ffmpeg command's own framehash prints it, in presentation order, each
+/// frame in its own size. `how` are input options.
+std::vector<std::string> framehash(const std::filesystem::path& film, const QStringList& how = {});
 
 /// Makes a film with the ffmpeg command; `arguments` come before the output file. Throws when it
 /// fails.

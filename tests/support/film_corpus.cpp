@@ -3,6 +3,7 @@
 #include "support/commands.h"
 
 #include <algorithm>
+#include <fstream>
 
 namespace kestrel::support {
 namespace {
@@ -110,6 +111,39 @@ std::vector<CorpusFilm> filmCorpus() {
          "mp4",
          {"-c:v", "libx264", "-preset", "ultrafast", "-g", "8"},
          {"-f", "lavfi", "-i", "testsrc2=size=3840x2160:rate=30:duration=0.5"}},
+        {"full range bt709", "mp4",
+         x264 + QStringList{"-pix_fmt", "yuvj420p", "-color_range", "pc", "-colorspace", "bt709"}},
+        {"bt601 marked", "mp4",
+         x264 + QStringList{"-colorspace", "smpte170m", "-color_primaries", "smpte170m",
+                            "-color_trc", "smpte170m"}},
+        {"10 bit vp9", "webm", vp9 + QStringList{"-pix_fmt", "yuv420p10le"}},
+        {"interlaced mpeg2, bottom first", "mkv",
+         QStringList{"-c:v", "mpeg2video", "-flags", "+ilme+ildct", "-g", "12", "-bf", "2", "-vf",
+                     "setfield=bff"}},
+        {.name = "change of size",
+         .ending = "ts",
+         .how = x264,
+         .source = sized("192x108"),
+         .thenSource = {"-f", "lavfi", "-i", "testsrc2=size=128x96:rate=30:duration=1",
+                        "-output_ts_offset", "2.2"}},
+        {.name = "change of size mpeg4",
+         .ending = "ts",
+         .how = QStringList{"-c:v", "mpeg4", "-g", "12"},
+         .source = sized("160x120"),
+         .thenSource = {"-f", "lavfi", "-i", "testsrc2=size=320x240:rate=30:duration=1",
+                        "-output_ts_offset", "2.2"}},
+        // Edit lists that leave the start out.
+        {.name = "cut by edit list", .ending = "mp4", .how = x264, .cutBy = {"-ss", "0.9"}},
+        {.name = "cut by edit list, long group",
+         .ending = "mov",
+         .how = {"-c:v", "libx264", "-g", "9999", "-bf", "3"},
+         .cutBy = {"-ss", "1.23"}},
+        // Numbered pictures.
+        {.name = "numbered png", .ending = "png", .how = {"-frames:v", "20"}, .firstPicture = 1},
+        {.name = "numbered jpeg from 1175",
+         .ending = "jpg",
+         .how = {"-frames:v", "20", "-q:v", "3"},
+         .firstPicture = 1175},
         // Cut off while being copied.
         {"cut off mkv", "mkv", x264, {}, 0.6},
         {"cut off transport stream", "ts", x264, {}, 0.55},
@@ -122,24 +156,70 @@ std::vector<CorpusFilm> filmCorpus() {
     };
 }
 
-std::filesystem::path madeFilm(const CorpusFilm& film, const std::filesystem::path& folder) {
+namespace {
+
+std::filesystem::path pathOf(const CorpusFilm& film, const std::filesystem::path& folder,
+                             const std::string& number) {
     std::string stem = film.name;
     std::replace_if(
         stem.begin(), stem.end(), [](char c) { return c == ' ' || c == '/' || c == ':'; }, '-');
-    const std::filesystem::path file = folder / (stem + "." + film.ending);
-    if (!std::filesystem::exists(file)) {
-        const QStringList source =
-            film.source.isEmpty()
-                ? QStringList{"-f", "lavfi", "-i", "testsrc2=size=192x108:rate=30:duration=2.5"}
-                : film.source;
-        makeFilm(source + film.how, file);
-        if (film.keep < 1.0) {
-            std::filesystem::resize_file(
-                file, static_cast<std::uintmax_t>(
-                          film.keep * static_cast<double>(std::filesystem::file_size(file))));
+    return folder / (stem + number + "." + film.ending);
+}
+
+void append(const std::filesystem::path& more, const std::filesystem::path& to) {
+    std::ofstream(to, std::ios::binary | std::ios::app)
+        << std::ifstream(more, std::ios::binary).rdbuf();
+}
+
+} // namespace
+
+std::filesystem::path madeFilm(const CorpusFilm& film, const std::filesystem::path& folder) {
+    const QStringList source =
+        film.source.isEmpty()
+            ? QStringList{"-f", "lavfi", "-i", "testsrc2=size=192x108:rate=30:duration=2.5"}
+            : film.source;
+    if (film.firstPicture >= 0) {
+        const auto first = pathOf(film, folder, "-" + std::to_string(10000 + film.firstPicture));
+        if (!std::filesystem::exists(first)) {
+            makeFilm(source + film.how +
+                         QStringList{"-start_number", QString::number(10000 + film.firstPicture)},
+                     pathOf(film, folder, "-%05d"));
         }
+        return first;
+    }
+    const std::filesystem::path file = pathOf(film, folder, "");
+    if (std::filesystem::exists(file)) {
+        return file;
+    }
+    makeFilm(source + film.how, file);
+    if (!film.thenSource.isEmpty()) {
+        const std::filesystem::path second = pathOf(film, folder, "-second");
+        makeFilm(film.thenSource + film.how, second);
+        append(second, file);
+        std::filesystem::remove(second);
+    }
+    if (!film.cutBy.isEmpty()) {
+        const std::filesystem::path whole = pathOf(film, folder, "-whole");
+        std::filesystem::rename(file, whole);
+        makeFilm(film.cutBy +
+                     QStringList{"-i", QString::fromStdString(whole.string()), "-c", "copy"},
+                 file);
+        std::filesystem::remove(whole);
+    }
+    if (film.keep < 1.0) {
+        std::filesystem::resize_file(
+            file, static_cast<std::uintmax_t>(
+                      film.keep * static_cast<double>(std::filesystem::file_size(file))));
     }
     return file;
+}
+
+std::vector<std::string> corpusHashes(const CorpusFilm& film, const std::filesystem::path& folder) {
+    const std::filesystem::path file = madeFilm(film, folder);
+    return film.firstPicture < 0
+               ? framehash(file)
+               : framehash(pathOf(film, folder, "-%05d"),
+                           {"-start_number", QString::number(10000 + film.firstPicture)});
 }
 
 } // namespace kestrel::support
