@@ -10,27 +10,33 @@ namespace {
 constexpr double smoothingSeconds = 0.1;
 constexpr double burstLevel = 0.4;    ///< of the way from quiet to the strongest motion
 constexpr double quietLevel = 0.08;   ///< below it the player stands still
-constexpr double pauseSeconds = 0.35; ///< a stillness so short belongs to the rep (leg lift, set)
+constexpr double pauseSeconds = 0.6;  ///< a stillness so short belongs to the rep (leg lift, set)
 constexpr double marginSeconds = 0.3; ///< of quiet kept at both ends
 constexpr double shortestSeconds = 0.15;
 constexpr double quietShare = 0.2;    ///< at least so much of a clip is taken to be quiet
 constexpr float leastContrast = 1.0F; ///< steps of 255; less is noise
 
-/// Mean of `energy` over a window of smoothingSeconds round each frame.
+/// Median of `energy` over a window of smoothingSeconds round each frame: a cut or a flash, one
+/// frame long, leaves no trace.
 std::vector<float> smoothed(std::span<const float> energy, const model::ClipTime& time) {
     std::vector<float> result(energy.size());
+    std::vector<float> window;
     std::size_t from = 0;
     std::size_t to = 0;
-    float sum = 0.0F;
+    const auto& field = time.fieldTimes();
     for (std::size_t i = 0; i < energy.size(); ++i) {
         const model::Seconds half(smoothingSeconds / 2);
-        while (to < energy.size() && time.fieldTimes()[to] <= time.fieldTimes()[i] + half) {
-            sum += energy[to++];
+        while (to < energy.size() && field[to] <= field[i] + half) {
+            ++to;
         }
-        while (time.fieldTimes()[from] < time.fieldTimes()[i] - half) {
-            sum -= energy[from++];
+        while (field[from] < field[i] - half) {
+            ++from;
         }
-        result[i] = sum / static_cast<float>(to - from);
+        window.assign(energy.begin() + static_cast<std::ptrdiff_t>(from),
+                      energy.begin() + static_cast<std::ptrdiff_t>(to));
+        const auto middle = window.begin() + static_cast<std::ptrdiff_t>(window.size() / 2);
+        std::nth_element(window.begin(), middle, window.end());
+        result[i] = *middle;
     }
     return result;
 }
