@@ -34,6 +34,17 @@ class Inputs {
     Inputs(const Pack& pack, const model::Rep& rep, model::Hand hand)
         : pack_(pack), rep_(rep), hand_(hand) {}
 
+    /// Index of the error in x (y is next) that carrying points of a frame's picture to the first
+    /// frame's adds to all of them alike; `sd` is its standard deviation.
+    std::size_t carryingError(int frame, double sd) {
+        const auto [entry, fresh] = errors_.try_emplace(frame, values_.size());
+        if (fresh) {
+            values_.insert(values_.end(), 2, 0.0);
+            sds_.insert(sds_.end(), 2, sd);
+        }
+        return entry->second;
+    }
+
     /// Index of the landmark's x; nothing, with `missing` set, when it cannot be used.
     std::optional<std::size_t> index(const std::string& roleName, const std::string& position,
                                      std::optional<MissingReason>& missing) {
@@ -85,8 +96,15 @@ class Inputs {
     const model::Rep& rep_;
     model::Hand hand_;
     std::map<std::pair<int, model::Landmark>, std::size_t> indices_;
+    std::map<int, std::size_t> errors_; ///< by the frame that is carried
     std::vector<double> values_;
     std::vector<double> sds_;
+};
+
+/// How points of a frame's picture are carried to the first frame's when the camera moved.
+struct Carrying {
+    model::CameraPose pose;
+    std::size_t error = 0; ///< index of its input, see Inputs::carryingError
 };
 
 /// A point expression with its landmarks resolved to inputs.
@@ -95,6 +113,7 @@ struct ResolvedPoint {
     int frame = 0;
     std::optional<model::Landmark> landmark; ///< when it is one landmark's own place
     std::string name;                        ///< for sentences: "lead knee"
+    std::optional<Carrying> carrying;
 
     [[nodiscard]] Point2 at(const Eigen::VectorXd& x) const {
         Point2 sum;
@@ -102,15 +121,31 @@ struct ResolvedPoint {
             const auto i = static_cast<Eigen::Index>(index);
             sum = sum + Point2{x[i], x[i + 1]} * weight;
         }
+        if (carrying) {
+            const auto e = static_cast<Eigen::Index>(carrying->error);
+            sum = carriedToFirst(carrying->pose, sum) + Point2{x[e], x[e + 1]};
+        }
         return sum;
     }
 };
 
 using ResolvedPoints = std::vector<ResolvedPoint>;
 
+/// Nothing when the camera stood still.
+std::optional<Carrying> carryingOf(const model::CameraMotion& camera, int frame, Inputs& inputs) {
+    if (frame >= static_cast<int>(camera.size())) {
+        return std::nullopt;
+    }
+    const model::CameraPose& pose = camera[static_cast<std::size_t>(frame)];
+    return Carrying{pose, inputs.carryingError(frame, pose.sdPx)};
+}
+
+/// The points of `expressions` at `position`; with a camera that moved, in the first frame's
+/// picture.
 std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expressions,
                                       const std::string& position, const model::Rep& rep,
-                                      Inputs& inputs, std::optional<MissingReason>& missing) {
+                                      const model::CameraMotion& camera, Inputs& inputs,
+                                      std::optional<MissingReason>& missing) {
     ResolvedPoints points;
     for (const PointExpression& expression : expressions) {
         const std::string& where = expression.position.empty() ? position : expression.position;
@@ -123,6 +158,7 @@ std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expres
             point.terms.emplace_back(*index, weight);
         }
         point.frame = rep.positions.at(where);
+        point.carrying = carryingOf(camera, point.frame, inputs);
         if (expression.terms.size() == 1) {
             const std::string& roleName = expression.terms.front().first;
             point.landmark = inputs.landmark(roleName);
@@ -252,13 +288,18 @@ class Evaluation {
             return;
         }
         Inputs inputs(pack_, rep_, c_.hand);
-        const auto at = resolve(measure.points, measure.at, rep_, inputs, reading.missing);
+        const auto points = [&](const std::vector<PointExpression>& expressions,
+                                const std::string& position,
+                                std::optional<MissingReason>& missing) {
+            return resolve(expressions, position, rep_, c_.camera, inputs, missing);
+        };
+        const auto at = points(measure.points, measure.at, reading.missing);
         if (!at) {
             return;
         }
         ResolvedPoints before;
         if (!measure.minus.empty()) {
-            auto resolved = resolve(measure.points, measure.minus, rep_, inputs, reading.missing);
+            auto resolved = points(measure.points, measure.minus, reading.missing);
             if (!resolved) {
                 return;
             }
@@ -267,7 +308,7 @@ class Evaluation {
         ResolvedPoints heightPath;
         if (measure.kind->needsBodyHeight) {
             std::optional<MissingReason> why;
-            auto resolved = resolve(pack_.bodyHeight.path, pack_.bodyHeight.at, rep_, inputs, why);
+            auto resolved = points(pack_.bodyHeight.path, pack_.bodyHeight.at, why);
             if (!resolved) {
                 reading.missing = MissingReason{
                     MissingReason::Kind::noBodyHeight,
@@ -391,7 +432,14 @@ class Evaluation {
                        const ResolvedPoints& before, const Eigen::VectorXd& x, int sign,
                        model::Reading& reading) const {
         const auto construct = [&](const ResolvedPoints& points, const std::string& position) {
-            const std::vector<Point2> p = pointsAt(points, x);
+            std::vector<Point2> p = pointsAt(points, x);
+            const auto frame = static_cast<std::size_t>(rep_.positions.at(position));
+            if (frame < c_.camera.size()) {
+                // Computed in the first frame's picture, drawn in that of the construct.
+                for (Point2& point : p) {
+                    point = carriedFromFirst(c_.camera[frame], point);
+                }
+            }
             model::Construct drawn;
             drawn.frame = rep_.positions.at(position);
             drawn.shapes = measure.kind->shapes(KindInput{p, 0.0, sign, 0.0});
@@ -487,7 +535,7 @@ std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& 
 std::optional<PixelHeight> bodyHeight(const Pack& pack, const model::Rep& rep, model::Hand hand) {
     Inputs inputs(pack, rep, hand);
     std::optional<MissingReason> missing;
-    const auto path = resolve(pack.bodyHeight.path, pack.bodyHeight.at, rep, inputs, missing);
+    const auto path = resolve(pack.bodyHeight.path, pack.bodyHeight.at, rep, {}, inputs, missing);
     if (!path) {
         return std::nullopt;
     }

@@ -22,6 +22,9 @@ struct Circumstances {
     std::string variant;
     model::ClipTime time;
     bool captureRateKnown = true; ///< false: no time can be read
+    /// How the camera moved, when readings over several frames are to be freed of it; empty for a
+    /// camera that stood still, or is taken to have.
+    model::CameraMotion camera;
 };
 
 /// One reading for each measure of the pack, in its order; each has a value or a reason.

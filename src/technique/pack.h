@@ -34,7 +34,8 @@ struct Position {
     std::string definition;             ///< which instant it is
     std::string lookFor;                ///< what to look at there
     std::vector<std::string> landmarks; ///< role names, in placing order
-    bool event = false; ///< a timing mark only: nothing is placed there and it may stay unset
+    bool event = false;   ///< a timing mark only: nothing is placed there and it may stay unset
+    double lastsMs = 0.0; ///< how long a frame taken then counts as it, milliseconds on the field
 };
 
 struct SchoolOption {
@@ -121,6 +122,35 @@ struct Variant {
     std::string name;
 };
 
+/// Kind of pitch, stroke or shot: "fastball".
+struct Shot {
+    std::string id;
+    std::string name;
+};
+
+/// How to film the technique, and what the film has to keep up with.
+struct Filming {
+    std::vector<std::string> advice;
+    model::View view = model::View::openSide;
+    double cameraHeightBh = 0.0;
+    double widthBh = 0.0;    ///< body heights of field across the picture
+    double lowestRate = 0.0; ///< frames a second
+    double goodRate = 0.0;
+    std::optional<model::View> secondView;
+    std::string secondViewFor;
+
+    /// What moves fastest, and what its blur spoils.
+    struct Fastest {
+        std::string part;       ///< "throwing hand"
+        std::string at;         ///< position
+        std::string segment;    ///< "forearm": its direction suffers
+        double speedBhS = 0.0;  ///< body heights a second
+        double segmentBh = 0.0; ///< length of the segment
+        std::string basis;
+    };
+    Fastest fastest;
+};
+
 struct Pack {
     std::filesystem::path file;
     std::string id;
@@ -128,6 +158,7 @@ struct Pack {
     std::string name;
     std::string sport;
     std::vector<Variant> variants;
+    std::vector<Shot> shots;
     std::map<std::string, RoleSide> roles;
     std::vector<SchoolQuestion> schools;
     std::vector<Position> positions;
@@ -137,7 +168,7 @@ struct Pack {
     std::vector<Observation> observations;
     std::vector<FaultDefinition> faults;
     std::vector<std::string> cautions;
-    std::vector<std::string> filming;
+    Filming filming;
 };
 
 /// Loads and validates a pack. `schemaFile` is packs/schema/technique.schema.json. Throws

@@ -22,7 +22,9 @@ class Check {
         unique(pack_.measures, "/measures");
         unique(pack_.observations, "/observations");
         unique(pack_.faults, "/faults");
+        unique(pack_.shots, "/shots");
         needPosition(pack_.anchor, "/anchor");
+        needPosition(pack_.filming.fastest.at, "/filming/fastest/at");
         positions();
         schools();
         needPosition(pack_.bodyHeight.at, "/body_height/at");

@@ -31,6 +31,9 @@ class PackReader {
         for (const json& v : j.at("variants")) {
             pack.variants.push_back({v.at("id"), v.at("name")});
         }
+        for (const json& shot : j.value("shots", json::array())) {
+            pack.shots.push_back({shot.at("id"), shot.at("name")});
+        }
         for (const auto& [role, side] : j.at("roles").items()) {
             pack.roles[role] = side == "dominant" ? RoleSide::dominant : RoleSide::other;
         }
@@ -49,7 +52,7 @@ class PackReader {
         for (const json& p : j.at("positions")) {
             pack.positions.push_back({p.at("id"), p.at("name"), p.at("definition"),
                                       text(p, "look_for"), texts(p, "landmarks"),
-                                      p.value("event", false)});
+                                      p.value("event", false), p.at("lasts_ms")});
         }
         std::size_t number = 0;
         for (const json& m : j.at("measures")) {
@@ -62,7 +65,7 @@ class PackReader {
             pack.faults.push_back(fault(f));
         }
         pack.cautions = texts(j, "cautions");
-        pack.filming = texts(j, "filming");
+        pack.filming = filming(j.at("filming"));
         return pack;
     }
 
@@ -152,6 +155,22 @@ class PackReader {
         result.depthBh = m.value("depth_bh", 0.0);
         result.typicalRate = m.value("typical_rate", 0.0);
         result.note = text(m, "note");
+        return result;
+    }
+
+    static Filming filming(const json& f) {
+        Filming result;
+        result.advice = texts(f, "advice");
+        result.view = *model::viewFromName(f.at("view").get<std::string>());
+        result.cameraHeightBh = f.at("camera_height_bh");
+        result.widthBh = f.at("width_bh");
+        result.lowestRate = f.at("lowest_rate");
+        result.goodRate = f.at("good_rate");
+        result.secondView = model::viewFromName(text(f, "second_view"));
+        result.secondViewFor = text(f, "second_view_for");
+        const json& fastest = f.at("fastest");
+        result.fastest = {fastest.at("part"),       fastest.at("at"),         fastest.at("segment"),
+                          fastest.at("speed_bh_s"), fastest.at("segment_bh"), fastest.at("basis")};
         return result;
     }
 

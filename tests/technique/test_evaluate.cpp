@@ -30,6 +30,7 @@ class TestEvaluate : public QObject {
     void rangelessReadingIsReported();
     void onlyNeededLandmarksAreAskedFor();
     void moreFramesASecondMakeTimesSurer();
+    void aMovingCameraIsTakenOut();
     void constructsStandOnTheirFrames();
     void textsAreRoundedHonestly();
 
@@ -205,6 +206,51 @@ void TestEvaluate::moreFramesASecondMakeTimesSurer() {
     // Two instants, each uniform over a frame of 1/120 s: 1.96 · sqrt(2/12) / 120.
     QVERIFY(std::abs(reading(fast, "plant_to_release").u95 -
                      1.959964 * std::sqrt(2.0 / 12.0) / 120.0) < 1e-6);
+}
+
+void TestEvaluate::aMovingCameraIsTakenOut() {
+    // The same pitch filmed by a camera that turns, zooms and wanders, followed exactly.
+    model::Rep moved = rep_;
+    technique::Circumstances steadied = c_;
+    for (int frame = 0; frame < c_.time.frameCount(); ++frame) {
+        const double turn = 0.02 * std::sin(frame / 40.0);
+        const double zoom = 1.0 + 0.0005 * frame;
+        steadied.camera.push_back({zoom * std::cos(turn), zoom * std::sin(turn), 0.2 * frame,
+                                   -8.0 * std::sin(frame / 25.0), 0.0});
+    }
+    for (auto& [frame, points] : moved.landmarks) {
+        for (auto& [landmark, point] : points) {
+            point.px = carriedFromFirst(steadied.camera[static_cast<std::size_t>(frame)], point.px);
+        }
+    }
+    const auto still = evaluate(rep_, c_);
+    const auto followed = evaluate(moved, steadied);
+    const auto fooled = evaluate(moved, c_);
+    // The head drop lies between two frames; so does the change of the trunk's lean.
+    const auto& drop = reading(still, "stride_head_drop");
+    QVERIFY(std::abs(*reading(followed, "stride_head_drop").value - *drop.value) < 1e-6);
+    QVERIFY(std::abs(*reading(fooled, "stride_head_drop").value - *drop.value) > 0.01);
+    QVERIFY(std::abs(*reading(followed, "lift_posture_change").value -
+                     *reading(still, "lift_posture_change").value) < 1e-6);
+    // Drawn where the landmarks stand in the frame's own picture.
+    const auto& shown = reading(followed, "plant_lead_knee").constructs.front();
+    const int plant = moved.positions.at("foot_plant");
+    const model::Point2 knee = model::find(moved.landmarks, plant, model::Landmark::leftKnee)->px;
+    QVERIFY(std::any_of(shown.shapes.begin(), shown.shapes.end(), [&](const model::Shape& shape) {
+        const auto* dot = std::get_if<model::Dot>(&shape);
+        return dot != nullptr && model::length(dot->at - knee) < 1e-6;
+    }));
+    // A joint's angle is the same in any picture.
+    QVERIFY(std::abs(*reading(followed, "plant_lead_knee").value -
+                     *reading(still, "plant_lead_knee").value) < 1e-6);
+    // How surely the camera was followed counts.
+    for (model::CameraPose& pose : steadied.camera) {
+        pose.sdPx = 3.0;
+    }
+    const auto unsure = evaluate(moved, steadied);
+    QVERIFY(reading(unsure, "stride_head_drop").u95 >
+            1.2 * reading(followed, "stride_head_drop").u95);
+    QCOMPARE(reading(unsure, "plant_lead_knee").u95, reading(followed, "plant_lead_knee").u95);
 }
 
 void TestEvaluate::constructsStandOnTheirFrames() {

@@ -232,7 +232,7 @@ void FilmStation::refresh() {
         QDate::fromString(QString::fromStdString(session_.clip().filmed), Qt::ISODate);
     filmed_->setDate(day.isValid() ? day : QDate::currentDate());
     QStringList advice;
-    for (const std::string& line : session_.pack().filming) {
+    for (const std::string& line : session_.pack().filming.advice) {
         advice << "• " + QString::fromStdString(line);
     }
     advice_->setText(tr("For the next filming:\n") + advice.join("\n"));
