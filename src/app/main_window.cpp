@@ -95,6 +95,8 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
         bench_->choosePosition(id.toStdString());
     });
     connect(&session_, &Session::problem, this, &MainWindow::showProblem);
+    connect(&session_, &Session::filmLost, this, &MainWindow::askForLostFilm);
+    connect(&session_, &Session::repOpened, this, [this] { showTitle(); });
     connect(&session_, &Session::clipOpened, this, [this] {
         showTitle();
         if (toBenchWhenOpen_) {
@@ -249,10 +251,14 @@ void MainWindow::showTitle() {
         title_->setText(tr("No clip open"));
         return;
     }
-    title_->setText(tr("%1 · %2 · %3")
+    QString title = tr("%1 · %2 · %3")
                         .arg(QString::fromStdString(session_.player().name),
                              QString::fromStdString(session_.clip().title),
-                             QString::fromStdString(session_.pack().name)));
+                             QString::fromStdString(session_.pack().name));
+    if (session_.reps().size() > 1) {
+        title += " · " + QString::fromStdString(session_.rep().title);
+    }
+    title_->setText(title);
 }
 
 void MainWindow::openFromSquad(qint64 clipId) {
@@ -346,6 +352,45 @@ void MainWindow::showProblem(const QString& happened, const QString& safe, const
         new QMessageBox(QMessageBox::Warning, tr("Jolly Kestrel"), happened, QMessageBox::Ok, this);
     box->setObjectName("problem");
     box->setInformativeText(safe + "\n" + todo);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->open();
+}
+
+void MainWindow::askForLostFilm(qint64 clipId, bool changed) {
+    const auto clip = session_.library().clip(clipId);
+    if (!clip) {
+        return;
+    }
+    const QString title = QString::fromStdString(clip->title);
+    auto* box = new QMessageBox(
+        QMessageBox::Warning, tr("Jolly Kestrel"),
+        changed ? tr("The film of “%1” was changed after it was brought in; its marks belong to "
+                     "the film as it was.")
+                      .arg(title)
+                : tr("The film of “%1” is not in the library any more.").arg(title),
+        QMessageBox::NoButton, this);
+    box->setObjectName("filmLost");
+    box->setInformativeText(
+        tr("All marks and notes are safe. If you still have the film, choose it, or search the "
+           "folder or disk it may lie on; it is known by its content, whatever its name is now."));
+    auto* choose = box->addButton(tr("Choose the film…"), QMessageBox::ActionRole);
+    choose->setObjectName("chooseLostFilm");
+    auto* search = box->addButton(tr("Search a folder…"), QMessageBox::ActionRole);
+    search->setObjectName("searchLostFilm");
+    box->addButton(tr("Leave it"), QMessageBox::RejectRole)->setObjectName("leaveLostFilm");
+    connect(choose, &QPushButton::clicked, this, [this, clipId] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("The film of this clip"));
+        if (!file.isEmpty()) {
+            session_.restoreFilm(clipId, file.toStdString());
+        }
+    });
+    connect(search, &QPushButton::clicked, this, [this, clipId] {
+        const QString folder =
+            QFileDialog::getExistingDirectory(this, tr("Where the film may lie"));
+        if (!folder.isEmpty()) {
+            session_.restoreFilm(clipId, folder.toStdString());
+        }
+    });
     box->setAttribute(Qt::WA_DeleteOnClose);
     box->open();
 }

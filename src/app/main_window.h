@@ -59,6 +59,7 @@ class MainWindow : public QMainWindow {
     void startNextImport();
     void showProblem(const QString& happened, const QString& safe, const QString& todo);
     void openFromSquad(qint64 clipId);
+    void askForLostFilm(qint64 clipId, bool changed);
     void showTitle();
 
     Session& session_;

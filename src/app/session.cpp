@@ -1,13 +1,18 @@
 #include "app/session.h"
 
 #include "app/background.h"
+#include "film/rep_finder.h"
 #include "model/input_error.h"
 #include "report/picture_image.h"
+#include "track/film_study.h"
 
+#include <QCoreApplication>
 #include <QDate>
+#include <QPointer>
 #include <QUndoCommand>
 
 #include <algorithm>
+#include <atomic>
 
 namespace kestrel::app {
 namespace {
@@ -57,13 +62,20 @@ void setTime(technique::Circumstances& circumstances, const film::FilmIndex& ind
 struct Session::Open {
     model::Player player;
     model::Clip clip;
+    std::vector<model::Rep> reps;
     model::Rep rep;
+    std::optional<model::FilmStudy> study;
     const technique::Pack* pack = nullptr;
     film::FilmIndex index;
     technique::Circumstances circumstances;
     coaching::Review review;
     int frame = 0;
     std::unique_ptr<film::FrameServer> server;
+};
+
+/// The first pass over a film, shared with the thread that makes it.
+struct Session::Study {
+    std::atomic<bool> cancelled = false;
 };
 
 Session::Session(const std::filesystem::path& libraryFolder,
@@ -77,7 +89,11 @@ Session::Session(const std::filesystem::path& libraryFolder,
     }
 }
 
-Session::~Session() = default;
+Session::~Session() {
+    if (studying_) {
+        studying_->cancelled = true;
+    }
+}
 
 const model::Player& Session::player() const {
     return open_->player;
@@ -113,7 +129,29 @@ QImage Session::nearestPicture(int frame) const {
 }
 
 bool Session::captureRateMissing() const {
-    return !open_->clip.captureRate;
+    return !open_->clip.captureRate && open_->clip.speeds.empty();
+}
+
+const std::vector<model::Rep>& Session::reps() const {
+    return open_->reps;
+}
+
+const std::optional<model::FilmStudy>& Session::study() const {
+    return open_->study;
+}
+
+std::vector<model::FrameSpan> Session::proposedReps() const {
+    if (!open_->study) {
+        return {};
+    }
+    std::vector<model::FrameSpan> spans =
+        film::findReps(open_->study->energy, open_->circumstances.time);
+    std::erase_if(spans, [&](const model::FrameSpan& span) {
+        return std::any_of(open_->reps.begin(), open_->reps.end(), [&](const model::Rep& rep) {
+            return rep.span && rep.span->first <= span.last && rep.span->last >= span.first;
+        });
+    });
+    return spans;
 }
 
 const technique::Pack& Session::packOf(const model::Rep& rep) const {
@@ -130,10 +168,14 @@ coaching::Review Session::judged(const model::Player& player, const model::Clip&
     if (known == indices_.end()) {
         known = indices_.emplace(clip.sha256, film::buildIndex(library_.clipFile(clip))).first;
     }
-    const film::FilmIndex& index = known->second;
+    const film::FilmIndex& whole = known->second;
+    const film::FilmIndex index = clip.asFields ? film::asFields(whole, whole.interlaced) : whole;
     technique::Circumstances circumstances =
         coaching::circumstancesOf(player, clip, rep, {}, today());
     setTime(circumstances, index, clip);
+    if (const auto study = clip.steadied ? library_.study(clip.id) : std::nullopt) {
+        circumstances.camera = study->camera;
+    }
     return coaching::reviewOf(pack, rep, circumstances, library_.planChoice(rep.id));
 }
 
@@ -143,47 +185,181 @@ void Session::openClip(model::Id clipId) {
         return;
     }
     opening_ = clipId;
-    const std::filesystem::path file = library_.clipFile(*clip);
+    struct Opened {
+        records::FilmLook look;
+        film::FilmIndex index;
+    };
     inBackground(
-        this, [file] { return film::buildIndex(file); },
-        [this, clipId](film::FilmIndex index) {
-            if (opening_ != clipId) {
+        this,
+        [file = library_.clipFile(*clip), folder = library_.clipFolder(), clip = *clip,
+         stamp = library_.stamp(clip->fileName)] {
+            Opened opened;
+            opened.look = records::lookAtFilm(file, clip, stamp);
+            if (opened.look.state != records::FilmState::present && stamp) {
+                // Back from where it was brought in, if it still lies there.
+                const auto copy = records::findFilm(clip, stamp->bytes, {});
+                if (copy && records::restoreFilm(*copy, clip, folder)) {
+                    opened.look = records::lookAtFilm(file, clip, std::nullopt);
+                }
+            }
+            if (opened.look.state == records::FilmState::present) {
+                opened.index = film::buildIndex(file);
+            }
+            return opened;
+        },
+        [this, clip = *clip](Opened opened) {
+            if (opening_ != clip.id) {
                 return; // another clip was asked for meanwhile
             }
-            auto open = std::make_unique<Open>();
-            open->index = std::move(index);
-            open->clip = *library_.clip(clipId);
-            open->player = *library_.player(open->clip.playerId);
-            open->rep = library_.reps(clipId).front();
-            open->pack = &packOf(open->rep);
-            // A film that cannot be slow motion needs no question: the camera took what it plays.
-            if (!open->clip.captureRate && !film::captureRateInDoubt(open->index)) {
-                open->clip.captureRate = open->index.fileRate();
-                library_.save(open->clip);
+            if (opened.look.state != records::FilmState::present) {
+                emit filmLost(clip.id, opened.look.state == records::FilmState::changed);
+                return;
             }
-            open_ = std::move(open);
-            open_->server = std::make_unique<film::FrameServer>(
-                open_->index,
-                [this](int frame, const film::PicturePtr&, const std::string& trouble) {
-                    QMetaObject::invokeMethod(
-                        this,
-                        [this, frame, trouble] {
-                            if (!trouble.empty()) {
-                                emit problem(QString::fromStdString(trouble),
-                                             tr("All marks are safe."),
-                                             tr("Step to a neighbouring frame."));
-                            }
-                            emit pictureReady(frame);
-                        },
-                        Qt::QueuedConnection);
-                },
-                cache_);
-            judge();
-            library_.setSetting("open_clip", std::to_string(clipId));
-            emit clipOpened();
-            const std::string key = "frame_of_clip_" + std::to_string(clipId);
-            goTo(QString::fromStdString(library_.setting(key)).toInt());
+            library_.setStamp(clip.fileName, opened.look.stamp);
+            auto open = std::make_unique<Open>();
+            open->index = std::move(opened.index);
+            open->clip = *library_.clip(clip.id);
+            show(std::move(open));
         },
+        [this](const std::exception_ptr& error) { report(error); });
+}
+
+void Session::show(std::unique_ptr<Open> open) {
+    const model::Id clipId = open->clip.id;
+    open->player = *library_.player(open->clip.playerId);
+    open->reps = library_.reps(clipId);
+    const model::Id lastRep =
+        QString::fromStdString(library_.setting("rep_of_clip_" + std::to_string(clipId)))
+            .toLongLong();
+    const auto found = std::find_if(open->reps.begin(), open->reps.end(),
+                                    [&](const model::Rep& rep) { return rep.id == lastRep; });
+    open->rep = found == open->reps.end() ? open->reps.front() : *found;
+    open->pack = &packOf(open->rep);
+    open->study = library_.study(clipId);
+    // A film that cannot be slow motion needs no question: the camera took what it plays.
+    if (!open->clip.captureRate && open->clip.speeds.empty() &&
+        !film::captureRateInDoubt(open->index) && film::speedStretches(open->index).empty()) {
+        open->clip.captureRate = open->index.fileRate();
+        library_.save(open->clip);
+    }
+    open_ = std::move(open);
+    readAsTheClipSays();
+    startServer();
+    judge();
+    library_.setSetting("open_clip", std::to_string(clipId));
+    emit clipOpened();
+    goTo(QString::fromStdString(library_.setting("frame_of_clip_" + std::to_string(clipId)))
+             .toInt());
+    startStudy();
+}
+
+void Session::readAsTheClipSays() {
+    const film::FilmIndex whole = film::asWholeFrames(open_->index);
+    open_->index = open_->clip.asFields ? film::asFields(whole, whole.interlaced) : whole;
+}
+
+void Session::startServer() {
+    open_->server.reset(); // leaves the cache before the next one joins
+    open_->server = std::make_unique<film::FrameServer>(
+        open_->index,
+        [this](int frame, const film::PicturePtr&, const std::string& trouble) {
+            QMetaObject::invokeMethod(
+                this,
+                [this, frame, trouble] {
+                    if (!trouble.empty()) {
+                        emit problem(QString::fromStdString(trouble), tr("All marks are safe."),
+                                     tr("Step to a neighbouring frame."));
+                    }
+                    emit pictureReady(frame);
+                },
+                Qt::QueuedConnection);
+        },
+        cache_);
+}
+
+void Session::startStudy() {
+    if (studying_) {
+        studying_->cancelled = true;
+        studying_.reset();
+    }
+    if (open_->study) {
+        emit studyProgress(1.0);
+        return;
+    }
+    auto study = std::make_shared<Study>();
+    studying_ = study;
+    const QPointer<Session> guard(this);
+    const auto tell = [guard, study, count = open_->index.frameCount()](int frame) {
+        constexpr int every = 16; // frames between two reports
+        if (frame % every == 0) {
+            QMetaObject::invokeMethod(
+                QCoreApplication::instance(),
+                [guard, study, share = static_cast<double>(frame) / count] {
+                    if (guard && guard->studying_ == study) {
+                        emit guard->studyProgress(share);
+                    }
+                },
+                Qt::QueuedConnection);
+        }
+        return !study->cancelled.load();
+    };
+    inBackground(
+        this, [index = open_->index, tell] { return track::studyFilm(index, tell); },
+        [this, study, clipId = open_->clip.id](const std::optional<model::FilmStudy>& found) {
+            if (!found || studying_ != study) {
+                return;
+            }
+            studying_.reset();
+            library_.save(clipId, *found);
+            open_->study = found;
+            judge();
+            emit studyProgress(1.0);
+            emit marksChanged();
+        },
+        [this](const std::exception_ptr& error) { report(error); });
+}
+
+void Session::openRep(model::Id repId) {
+    const auto found = std::find_if(open_->reps.begin(), open_->reps.end(),
+                                    [&](const model::Rep& rep) { return rep.id == repId; });
+    if (found == open_->reps.end() || repId == open_->rep.id) {
+        return;
+    }
+    open_->rep = *found;
+    open_->pack = &packOf(open_->rep);
+    library_.setSetting("rep_of_clip_" + std::to_string(open_->clip.id), std::to_string(repId));
+    judge();
+    emit repOpened();
+    emit marksChanged();
+    if (open_->rep.span && !open_->rep.span->contains(open_->frame)) {
+        goTo(open_->rep.span->first);
+    }
+}
+
+void Session::restoreFilm(model::Id clipId, const std::filesystem::path& from) {
+    const auto clip = library_.clip(clipId);
+    if (!clip) {
+        return;
+    }
+    inBackground(
+        this,
+        [clip = *clip, from, folder = library_.clipFolder(),
+         stamp = library_.stamp(clip->fileName)] {
+            std::filesystem::path file = from;
+            if (std::filesystem::is_directory(from)) {
+                const auto found = records::findFilm(clip, stamp ? stamp->bytes : 0, from);
+                if (!found) {
+                    throw model::InputError(
+                        "No file in “" + from.filename().string() + "” is the film of “" +
+                            clip.title + "”.",
+                        "The clip and its marks are as they were.",
+                        "Search another folder, or a disk on which you kept the film.");
+                }
+                file = *found;
+            }
+            return records::restoreFilm(file, clip, folder);
+        },
+        [this, clipId](bool) { openClip(clipId); },
         [this](const std::exception_ptr& error) { report(error); });
 }
 
@@ -212,6 +388,9 @@ void Session::judge() {
     open_->circumstances =
         coaching::circumstancesOf(open_->player, open_->clip, open_->rep, {}, today());
     setTime(open_->circumstances, open_->index, open_->clip);
+    if (open_->clip.steadied && open_->study) {
+        open_->circumstances.camera = open_->study->camera;
+    }
     open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances,
                                        library_.planChoice(open_->rep.id));
     std::set<int> keyFrames;
@@ -223,10 +402,30 @@ void Session::judge() {
 
 void Session::refresh() {
     if (open_) {
+        const bool asFields = open_->clip.asFields;
         open_->clip = *library_.clip(open_->clip.id);
         open_->player = *library_.player(open_->clip.playerId);
-        open_->rep = *library_.rep(open_->rep.id);
-        judge();
+        open_->reps = library_.reps(open_->clip.id);
+        const model::Id rep = open_->rep.id;
+        const auto found = std::find_if(open_->reps.begin(), open_->reps.end(),
+                                        [&](const model::Rep& r) { return r.id == rep; });
+        open_->rep = found == open_->reps.end() ? open_->reps.front() : *found;
+        open_->pack = &packOf(open_->rep);
+        if (asFields != open_->clip.asFields) {
+            const int frame = open_->clip.asFields ? open_->frame * 2 : open_->frame / 2;
+            open_->study.reset();
+            readAsTheClipSays();
+            startServer();
+            judge();
+            emit clipOpened();
+            goTo(frame);
+            startStudy();
+        } else {
+            judge();
+        }
+        if (open_->rep.id != rep) {
+            emit repOpened();
+        }
     }
     emit marksChanged();
 }
@@ -321,18 +520,149 @@ void Session::setClip(const model::Clip& clip, const QString& what) {
         what, [=] { store(clip); }, [=] { store(old); });
 }
 
-void Session::setVariant(const std::string& variant) {
-    const model::Rep old = open_->rep;
-    if (old.variant == variant) {
+void Session::setRep(const model::Rep& rep, const QString& what) {
+    const auto old = library_.rep(rep.id);
+    if (!old) {
         return;
     }
-    const auto store = [this, id = old.id](const std::string& v) {
-        model::Rep rep = *library_.rep(id);
-        rep.variant = v;
-        library_.save(rep);
+    const auto store = [this](const model::Rep& from) {
+        model::Rep stored = *library_.rep(from.id); // with the marks made meanwhile
+        stored.title = from.title;
+        stored.variant = from.variant;
+        stored.shotType = from.shotType;
+        stored.result = from.result;
+        stored.span = from.span;
+        library_.save(stored);
     };
     edit(
-        tr("Change the start type"), [=] { store(variant); }, [=] { store(old.variant); });
+        what, [=] { store(rep); }, [=, old = *old] { store(old); });
+}
+
+void Session::takeProposedReps() {
+    const std::vector<model::FrameSpan> spans = proposedReps();
+    if (spans.empty()) {
+        return;
+    }
+    const model::Rep& first = open_->reps.front();
+    const bool untouched = open_->reps.size() == 1 && !first.span && first.positions.empty() &&
+                           first.landmarks.empty() && first.observations.empty();
+    std::vector<model::Rep> changed;
+    for (const model::FrameSpan& span : spans) {
+        model::Rep rep = untouched && changed.empty() ? first : model::Rep{};
+        rep.clipId = open_->clip.id;
+        rep.techniqueId = open_->rep.techniqueId;
+        rep.variant = open_->rep.variant;
+        rep.span = span;
+        const std::size_t number = changed.size() + 1 + (untouched ? 0 : open_->reps.size());
+        rep.title = tr("Rep %1").arg(number).toStdString();
+        changed.push_back(std::move(rep));
+    }
+    auto ids = std::make_shared<std::vector<model::Id>>();
+    edit(
+        tr("Take %n proposed rep(s)", nullptr, static_cast<int>(spans.size())),
+        [=, this] {
+            library_.atomically([&] {
+                for (std::size_t i = 0; i < changed.size(); ++i) {
+                    model::Rep rep = changed[i];
+                    if (i < ids->size()) {
+                        rep.id = (*ids)[i]; // the same number again after undo and redo
+                    }
+                    const model::Id id = library_.save(rep);
+                    if (i >= ids->size()) {
+                        ids->push_back(id);
+                    }
+                }
+            });
+        },
+        [=, this] {
+            library_.atomically([&] {
+                for (std::size_t i = untouched ? 1 : 0; i < ids->size(); ++i) {
+                    library_.removeRep((*ids)[i]);
+                }
+                if (untouched) {
+                    library_.save(first);
+                }
+            });
+        });
+}
+
+void Session::addRep(const model::FrameSpan& span) {
+    model::Rep rep;
+    rep.clipId = open_->clip.id;
+    rep.techniqueId = open_->rep.techniqueId;
+    rep.variant = open_->rep.variant;
+    rep.span = span;
+    rep.title = tr("Rep %1").arg(open_->reps.size() + 1).toStdString();
+    auto id = std::make_shared<model::Id>(0);
+    edit(
+        tr("Add %1").arg(QString::fromStdString(rep.title)),
+        [=, this] {
+            model::Rep stored = rep;
+            stored.id = *id;
+            *id = library_.save(stored);
+        },
+        [=, this] { library_.removeRep(*id); });
+    openRep(*id);
+}
+
+void Session::removeRep(model::Id repId) {
+    const auto rep = library_.rep(repId);
+    if (!rep || open_->reps.size() < 2) {
+        return;
+    }
+    const model::PlanChoice choice = library_.planChoice(repId);
+    edit(
+        tr("Remove %1").arg(QString::fromStdString(rep->title)),
+        [=, this] { library_.removeRep(repId); },
+        [=, this, rep = *rep] {
+            library_.atomically([&] {
+                library_.save(rep);
+                library_.save(repId, choice);
+            });
+        });
+}
+
+void Session::setAsFields(bool asFields) {
+    if (open_->clip.asFields == asFields) {
+        return;
+    }
+    const auto moved = [asFields](int frame) { return asFields ? frame * 2 : frame / 2; };
+    std::vector<model::Rep> after = open_->reps;
+    for (model::Rep& rep : after) {
+        for (auto& [position, frame] : rep.positions) {
+            frame = moved(frame);
+        }
+        model::LandmarkTrack landmarks;
+        for (const auto& [frame, points] : rep.landmarks) {
+            landmarks[moved(frame)].insert(points.begin(), points.end());
+        }
+        rep.landmarks = std::move(landmarks);
+        if (rep.span) {
+            rep.span = model::FrameSpan{moved(rep.span->first), moved(rep.span->last)};
+        }
+    }
+    model::Clip clip = open_->clip;
+    clip.asFields = asFields;
+    for (model::SpeedStretch& stretch : clip.speeds) {
+        stretch.fromFrame = moved(stretch.fromFrame);
+    }
+    // The camera took as many frames a second as it says; fields come twice as often.
+    if (clip.captureRate) {
+        clip.captureRate = *clip.captureRate * (asFields ? 2.0 : 0.5);
+    }
+    const auto store = [this](const model::Clip& c, const std::vector<model::Rep>& reps) {
+        library_.atomically([&] {
+            library_.save(c);
+            library_.removeStudy(c.id);
+            for (const model::Rep& rep : reps) {
+                library_.save(rep);
+            }
+        });
+    };
+    edit(
+        asFields ? tr("Read the film as fields") : tr("Read the film in whole frames"),
+        [=] { store(clip, after); },
+        [=, oldClip = open_->clip, before = open_->reps] { store(oldClip, before); });
 }
 
 void Session::setPlayer(const model::Player& player, const QString& what) {

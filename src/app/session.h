@@ -54,6 +54,12 @@ class Session : public QObject {
     [[nodiscard]] QImage nearestPicture(int frame) const;
     /// Whether the coach still has to say how fast the camera was.
     [[nodiscard]] bool captureRateMissing() const;
+    /// All reps of the clip, as they follow each other.
+    [[nodiscard]] const std::vector<model::Rep>& reps() const;
+    /// What the first pass over the film found; nothing while it is still under way.
+    [[nodiscard]] const std::optional<model::FilmStudy>& study() const;
+    /// Reps that the film's motion proposes and that no rep of the clip covers yet.
+    [[nodiscard]] std::vector<model::FrameSpan> proposedReps() const;
 
     /// The clip's judgement without opening it, for lists.
     [[nodiscard]] coaching::Review judged(const model::Player& player, const model::Clip& clip,
@@ -62,6 +68,8 @@ class Session : public QObject {
 
     /// Goes to a frame, clamped to the film.
     void goTo(int frame);
+    /// Makes another rep of the open clip the one that is worked on.
+    void openRep(model::Id repId);
     /// Keeps the frame looked at for the next time; every edit does so too.
     void rememberPlace();
 
@@ -75,7 +83,16 @@ class Session : public QObject {
     void setObservation(const std::string& id, std::optional<model::Seen> seen);
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
     void setClip(const model::Clip& clip, const QString& what);
-    void setVariant(const std::string& variant);
+    /// Title, start type, shot type, result and span of a rep; its marks are left as they are.
+    void setRep(const model::Rep& rep, const QString& what);
+    /// Takes the proposed reps over: the clip's one rep becomes the first of them as long as
+    /// nothing is marked on it and it has no span; the others are added.
+    void takeProposedReps();
+    void addRep(const model::FrameSpan& span);
+    /// Removes a rep with its marks; a clip keeps at least one.
+    void removeRep(model::Id repId);
+    /// Reads interlaced film as fields, or as whole frames again; marks stay at their instants.
+    void setAsFields(bool asFields);
     void setPlayer(const model::Player& player, const QString& what);
     /// Adds a player; returns the id. Taking it back leaves no trace.
     model::Id addPlayer(const model::Player& player);
@@ -84,8 +101,17 @@ class Session : public QObject {
     void addFilm(model::Id playerId, const records::StoredFilm& film, const std::string& title,
                  const std::string& techniqueId);
 
+    /// Puts the film of a clip back from a file or, when `from` is a folder, from the file in it
+    /// that has the same content; then opens the clip.
+    void restoreFilm(model::Id clipId, const std::filesystem::path& from);
+
   signals:
     void clipOpened();
+    void repOpened();
+    /// The first pass over the film has come so far, of 1; 1 when study() is there.
+    void studyProgress(double share);
+    /// The film of a clip is not in the library any more, or was changed.
+    void filmLost(qint64 clipId, bool changed);
     void clipClosed();
     void frameChanged(int frame);
     void pictureReady(int frame);
@@ -96,6 +122,12 @@ class Session : public QObject {
   private:
     struct Open;
 
+    struct Study;
+
+    void show(std::unique_ptr<Open> open);
+    void startServer();
+    void startStudy();
+    void readAsTheClipSays();
     void edit(const QString& name, std::function<void()> apply, std::function<void()> revert,
               int joinId = -1);
     void refresh();
@@ -109,6 +141,7 @@ class Session : public QObject {
     std::shared_ptr<film::FrameCache> cache_; ///< pictures of all films that are open
     std::unique_ptr<Open> open_;
     model::Id opening_ = 0;
+    std::shared_ptr<Study> studying_; ///< the first pass under way; it ends when this goes
     mutable std::map<std::string, film::FilmIndex> indices_; ///< by content: films never change
 };
 

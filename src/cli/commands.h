@@ -5,7 +5,7 @@
 /// Each function adds its commands to the program; the work is done in their callbacks.
 namespace kestrel::cli {
 
-void addFilmCommands(CLI::App& program);    ///< probe, frames
+void addFilmCommands(CLI::App& program);    ///< probe, frames, reps
 void addMeasureCommands(CLI::App& program); ///< measure, review
 void addPackCommands(CLI::App& program);    ///< packs list, show, check
 void addDemoCommands(CLI::App& program);    ///< demo make, render

@@ -1,11 +1,16 @@
 #include "cli/commands.h"
 #include "cli/output.h"
+#include "cli/pack_by_id.h"
 #include "film/film_index.h"
 #include "film/frame_hash.h"
 #include "film/frame_reader.h"
 #include "film/picture_reader.h"
+#include "film/rep_finder.h"
 #include "model/input_error.h"
 #include "report/picture_image.h"
+#include "technique/film_remarks.h"
+#include "track/camera_motion.h"
+#include "track/film_study.h"
 
 #include <cstdio>
 #include <iostream>
@@ -19,8 +24,83 @@ namespace {
 struct ProbeOptions {
     std::string file;
     std::optional<double> captureRate;
+    std::string packId;
     bool json = false;
 };
+
+/// The film check as JSON, with the same words as the Film station.
+nlohmann::json filmCheck(const film::FilmIndex& index, const model::FilmStudy& study,
+                         const std::string& packId, const nlohmann::json& captureRate) {
+    const technique::Pack pack = packById(packId);
+    technique::FilmFacts facts;
+    facts.frameInterval = captureRate.is_null() ? 0.0 : 1.0 / captureRate.get<double>();
+    facts.playerHeightPx = study.mover ? study.mover->height : 0.0;
+    const double rate = captureRate.is_null() ? index.fileRate() : captureRate.get<double>();
+    const model::ClipTime time(index.fileTimes(), model::slowdown(index.fileRate(), rate));
+    const track::CameraSteadiness camera =
+        track::steadiness(study.camera, time, index.width, index.height);
+    const technique::FilmCheck check = technique::checkFilm(pack, facts);
+    nlohmann::json json{{"player_height_px", facts.playerHeightPx},
+                        {"brightness", study.brightness},
+                        {"too_bright", study.tooBright},
+                        {"too_dark", study.tooDark},
+                        {"camera_followed", !study.camera.empty()},
+                        {"shake_px", camera.shakePx},
+                        {"camera_drift_px", camera.driftPx},
+                        {"placing_deg", check.placingDegrees}};
+    if (check.blurOpen) {
+        json["blur_px"] = check.blurOpen->px;
+        json["blur_deg"] = check.blurOpen->degrees;
+    }
+    const technique::PictureFacts picture{study.brightness,      study.tooBright, study.tooDark,
+                                          !study.camera.empty(), camera.shakePx,  camera.driftPx};
+    for (const technique::FilmRemark& remark : technique::filmRemarks(pack, facts, picture)) {
+        json["remarks"].push_back(remark.text);
+    }
+    for (const technique::PositionShown& position : check.positions) {
+        json["positions"].push_back({{"id", position.positionId},
+                                     {"frames", position.frames},
+                                     {"shown", technique::shownText(position.shown)}});
+    }
+    for (const technique::TimingShown& timing : check.timings) {
+        json["timings"].push_back({{"id", timing.measureId},
+                                   {"u95", timing.u95},
+                                   {"shown", technique::shownText(timing.shown)}});
+    }
+    return json;
+}
+
+struct RepsOptions {
+    std::string file;
+    std::optional<double> captureRate;
+    bool json = false;
+};
+
+void reps(const RepsOptions& options) {
+    const film::FilmIndex index = film::buildIndex(options.file);
+    const model::ClipTime time(
+        index.fileTimes(),
+        model::slowdown(index.fileRate(), options.captureRate.value_or(index.fileRate())));
+    const model::FilmStudy study = track::studyFilm(index).value();
+    nlohmann::json rows = nlohmann::json::array();
+    for (const model::FrameSpan& rep : film::findReps(study.energy, time)) {
+        rows.push_back({{"first", rep.first},
+                        {"last", rep.last},
+                        {"start_s", index.seconds(rep.first).value},
+                        {"seconds", model::elapsed(time, rep.first, rep.last).value}});
+    }
+    if (options.json) {
+        printJson(rows);
+        return;
+    }
+    std::cout << "rep,first,last,start_s,seconds\n";
+    int number = 0;
+    for (const auto& row : rows) {
+        std::printf("%d,%d,%d,%.3f,%.3f\n", ++number, row["first"].get<int>(),
+                    row["last"].get<int>(), row["start_s"].get<double>(),
+                    row["seconds"].get<double>());
+    }
+}
 
 void probe(const ProbeOptions& options) {
     const film::FilmIndex index = film::buildIndex(options.file);
@@ -36,10 +116,25 @@ void probe(const ProbeOptions& options) {
         {"variable_rate", index.variableRate},
         {"first_time_s", index.seconds(0).value},
     };
+    if (const auto stretches = film::speedStretches(index); !stretches.empty()) {
+        for (const model::SpeedStretch& stretch : stretches) {
+            result["speed_changes"].push_back(
+                {{"from_frame", stretch.fromFrame}, {"slowdown", stretch.slowdown}});
+        }
+    }
+    if (index.interlaced != film::Fields::none) {
+        result["fields"] =
+            index.interlaced == film::Fields::topFirst ? "top first" : "bottom first";
+    }
     if (options.captureRate) {
         result["capture_rate"] = *options.captureRate;
     } else if (!film::captureRateInDoubt(index)) {
         result["capture_rate"] = index.fileRate();
+    }
+    const model::FilmStudy study =
+        options.packId.empty() ? model::FilmStudy{} : track::studyFilm(index).value();
+    if (!options.packId.empty()) {
+        result.update(filmCheck(index, study, options.packId, result["capture_rate"]));
     }
     options.json ? printJson(result) : printFields(result);
 }
@@ -52,6 +147,7 @@ struct FramesOptions {
     std::uint32_t seed = 0;
     std::optional<int> png;
     std::string out;
+    bool fields = false;
 };
 
 void writePng(const film::FilmIndex& index, const FramesOptions& options) {
@@ -68,7 +164,18 @@ void writePng(const film::FilmIndex& index, const FramesOptions& options) {
 }
 
 void frames(const FramesOptions& options) {
-    const film::FilmIndex index = film::buildIndex(options.file);
+    film::FilmIndex index = film::buildIndex(options.file);
+    if (options.fields) {
+        if (options.hash) {
+            throw WrongUse("--hash is of the file's own frames; leave --fields away.");
+        }
+        if (index.interlaced == film::Fields::none) {
+            throw model::InputError("“" + index.file.filename().string() +
+                                        "” says that its frames are whole, not interlaced.",
+                                    "Nothing was changed.", "Leave --fields away.");
+        }
+        index = film::asFields(index, index.interlaced);
+    }
     if (options.png) {
         writePng(index, options);
         return;
@@ -119,8 +226,20 @@ void addFilmCommands(CLI::App& program) {
     probeCommand->add_option("FILE", p->file, "Film")->required();
     probeCommand->add_option("--capture-rate", p->captureRate, "Frames a second the camera saw")
         ->check(CLI::PositiveNumber);
+    probeCommand->add_option(
+        "--pack", p->packId,
+        "Technique: looks at all frames and says what this film can show of it");
     probeCommand->add_flag("--json", p->json, "Print JSON");
     probeCommand->callback([p] { probe(*p); });
+
+    auto* repsCommand =
+        program.add_subcommand("reps", "Repetitions in a film, proposed from what moves when");
+    auto r = std::make_shared<RepsOptions>();
+    repsCommand->add_option("FILE", r->file, "Film")->required();
+    repsCommand->add_option("--capture-rate", r->captureRate, "Frames a second the camera saw")
+        ->check(CLI::PositiveNumber);
+    repsCommand->add_flag("--json", r->json, "Print JSON");
+    repsCommand->callback([r] { reps(*r); });
 
     auto* framesCommand =
         program.add_subcommand("frames", "The frames of a film in presentation order");
@@ -128,6 +247,8 @@ void addFilmCommands(CLI::App& program) {
     framesCommand->add_option("FILE", f->file, "Film")->required();
     framesCommand->add_flag("--hash", f->hash,
                             "MD5 of every decoded frame in its own pixel format");
+    framesCommand->add_flag("--fields", f->fields,
+                            "Read interlaced film as fields, twice as many as frames");
     auto* random =
         framesCommand->add_option("--random", f->random, "Visit N frames in random order");
     random->check(CLI::PositiveNumber);

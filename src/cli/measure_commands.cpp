@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "cli/output.h"
+#include "cli/pack_by_id.h"
 #include "coaching/drill_library.h"
 #include "coaching/review.h"
 #include "film/film_index.h"
@@ -60,16 +61,6 @@ void addRepOptions(CLI::App& command, RepOptions& o) {
     command.add_option("--observation", o.observations,
                        "What the coach saw, ID=yes|no|not_visible");
     command.add_flag("--json", o.json, "Print JSON");
-}
-
-technique::Pack packById(const std::string& id) {
-    const std::filesystem::path data = technique::packDirectory();
-    for (technique::Pack& pack : technique::loadPacks(data)) {
-        if (pack.id == id) {
-            return std::move(pack);
-        }
-    }
-    throw WrongUse("There is no pack “" + id + "”; see packs list.");
 }
 
 struct Judged {

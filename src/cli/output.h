@@ -19,7 +19,8 @@ class WrongUse : public std::runtime_error {
 
 void printJson(const nlohmann::json& json);
 
-/// One "name: value" line for each member of a flat object.
+/// One "name: value" line for each member of an object; the elements of a list on lines of their
+/// own.
 void printFields(const nlohmann::json& object);
 
 } // namespace kestrel::cli

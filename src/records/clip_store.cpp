@@ -136,21 +136,15 @@ model::Clip addClip(Library& library, model::Id playerId, const StoredFilm& stor
     return clip;
 }
 
-FilmState filmState(Library& library, const model::Clip& clip) {
-    const fs::path file = library.clipFile(clip);
+FilmLook lookAtFilm(const fs::path& file, const model::Clip& clip,
+                    const std::optional<Library::FileStamp>& known) {
     std::error_code problem;
     if (!fs::is_regular_file(file, problem)) {
-        return FilmState::missing;
+        return {};
     }
     const Library::FileStamp now = stampOf(file);
-    if (library.stamp(clip.fileName) == now) {
-        return FilmState::present;
-    }
-    if (film::contentHash(file) != clip.sha256) {
-        return FilmState::changed;
-    }
-    library.setStamp(clip.fileName, now);
-    return FilmState::present;
+    const bool right = known == now || film::contentHash(file) == clip.sha256;
+    return {right ? FilmState::present : FilmState::changed, now};
 }
 
 bool restoreFilm(const fs::path& candidate, const model::Clip& clip, const fs::path& clipFolder,

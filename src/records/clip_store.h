@@ -37,9 +37,15 @@ enum class FilmState {
     changed, ///< there, but its content is another
 };
 
-/// Looks at the film of a clip. Its content is read only when size or time of change differ from
-/// when it was last seen right, so this is quick as a rule.
-FilmState filmState(Library& library, const model::Clip& clip);
+struct FilmLook {
+    FilmState state = FilmState::missing;
+    Library::FileStamp stamp; ///< to store when the film is present
+};
+
+/// Looks at the film file of a clip. Its content is read only when size or time of change differ
+/// from `known`, when it was last seen right, so this is quick as a rule. Touches no database.
+FilmLook lookAtFilm(const std::filesystem::path& file, const model::Clip& clip,
+                    const std::optional<Library::FileStamp>& known);
 
 /// Puts the film of a clip back from `candidate`, a copy of it found elsewhere. Throws
 /// model::InputError when `candidate` is another film, with the library as it was. Returns false

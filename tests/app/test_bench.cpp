@@ -1,6 +1,6 @@
 #include "window_driver.h"
 
-#include "app/shared/film_strip.h"
+#include "app/shared/clip_map.h"
 
 #include <QSignalSpy>
 #include <QTemporaryDir>
@@ -190,7 +190,7 @@ void TestBench::placingIsExactWhenZoomedIn() {
 }
 
 void TestBench::stripDragsThroughTheFilm() {
-    auto* strip = window_->find<app::FilmStrip>("filmStrip");
+    auto* strip = window_->find<app::ClipMap>("clipMap");
     QTest::mousePress(strip, Qt::LeftButton, Qt::NoModifier, QPoint(strip->width() / 2, 10));
     QCOMPARE(window_->session().frame(), strip->frameAt(strip->width() / 2));
     QVERIFY(std::abs(window_->session().frame() - 180) <= 1);

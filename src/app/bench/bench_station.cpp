@@ -12,6 +12,8 @@
 #include <QKeyEvent>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 namespace kestrel::app {
 
 BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* parent)
@@ -67,6 +69,17 @@ BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* pa
 
 void BenchStation::choosePosition(const std::string& positionId) {
     strip_->choose(positionId);
+}
+
+void BenchStation::moveToRep(int by) {
+    const auto& reps = session_.reps();
+    const auto open = std::find_if(reps.begin(), reps.end(), [&](const model::Rep& rep) {
+        return rep.id == session_.rep().id;
+    });
+    const auto place = open - reps.begin() + by;
+    if (place >= 0 && place < static_cast<std::ptrdiff_t>(reps.size())) {
+        session_.openRep(reps[static_cast<std::size_t>(place)].id);
+    }
 }
 
 bool BenchStation::nudgeOrStep(int key, bool shift) {
@@ -132,6 +145,12 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
         return;
     case Qt::Key_Space:
         transport_->togglePlay();
+        return;
+    case Qt::Key_PageUp:
+        moveToRep(-1);
+        return;
+    case Qt::Key_PageDown:
+        moveToRep(1);
         return;
     case Qt::Key_P:
         placing_->setPositionHere();

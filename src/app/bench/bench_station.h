@@ -26,6 +26,7 @@ class BenchStation : public QWidget {
     void keyPressEvent(QKeyEvent* event) override;
 
   private:
+    void moveToRep(int by);
     [[nodiscard]] bool nudgeOrStep(int key, bool shift);
 
     Session& session_;

@@ -5,21 +5,23 @@
 
 #include <QWidget>
 
-class QButtonGroup;
-class QComboBox;
-class QDateEdit;
 class QLabel;
+class QTabWidget;
 
 namespace kestrel::app {
 
 class Stage;
 class Transport;
 
-/// Looks at a film and says what the camera was: capture rate, view, day, start type.
+/// Looks at a film: what the camera was, which reps are in it, what it can show.
 class FilmStation : public QWidget {
     Q_OBJECT
   public:
+    enum Page { camera, reps, shows };
+
     FilmStation(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+
+    void choosePage(Page page);
 
   signals:
     /// The coach wants to bring in a film for the player.
@@ -30,24 +32,15 @@ class FilmStation : public QWidget {
     void keyPressEvent(QKeyEvent* event) override;
 
   private:
-    QWidget* makeFacts();
+    QWidget* makeSide();
     void refresh();
-    [[nodiscard]] QString facts() const;
 
     Session& session_;
     Stage* stage_ = nullptr;
     Transport* transport_ = nullptr;
     QLabel* title_ = nullptr;
-    QLabel* facts_ = nullptr;
-    QLabel* rateQuestion_ = nullptr;
-    QComboBox* rate_ = nullptr;
-    QComboBox* view_ = nullptr;
-    QLabel* viewHelp_ = nullptr;
-    QComboBox* variant_ = nullptr;
-    QDateEdit* filmed_ = nullptr;
-    QLabel* advice_ = nullptr;
-    QWidget* form_ = nullptr;
-    bool filling_ = false; ///< controls are being set from the clip, not by the coach
+    QLabel* what_ = nullptr;
+    QTabWidget* pages_ = nullptr;
 };
 
 } // namespace kestrel::app

@@ -1,6 +1,6 @@
 #include "app/shared/film_view.h"
 
-#include "app/shared/film_strip.h"
+#include "app/shared/clip_map.h"
 #include "app/shared/stage.h"
 #include "app/shared/transport.h"
 
@@ -14,8 +14,9 @@ FilmView::FilmView(Session& session, Thumbnails& thumbnails, QWidget* parent) : 
     column->setSpacing(2);
     stage_ = new Stage(session);
     column->addWidget(stage_, 1);
-    column->addWidget(new FilmStrip(session, thumbnails));
-    transport_ = new Transport(session);
+    map_ = new ClipMap(session, thumbnails);
+    column->addWidget(map_);
+    transport_ = new Transport(session, *map_);
     column->addWidget(transport_);
 }
 

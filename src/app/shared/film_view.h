@@ -6,11 +6,12 @@
 
 namespace kestrel::app {
 
+class ClipMap;
 class Session;
 class Stage;
 class Transport;
 
-/// The frame, the strip of the whole film below it and the buttons that move through it.
+/// The frame, the clip's map below it and the buttons that move through it.
 class FilmView : public QWidget {
     Q_OBJECT
   public:
@@ -18,9 +19,11 @@ class FilmView : public QWidget {
 
     [[nodiscard]] Stage& stage() { return *stage_; }
     [[nodiscard]] Transport& transport() { return *transport_; }
+    [[nodiscard]] ClipMap& map() { return *map_; }
 
   private:
     Stage* stage_ = nullptr;
+    ClipMap* map_ = nullptr;
     Transport* transport_ = nullptr;
 };
 

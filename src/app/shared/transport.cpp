@@ -1,5 +1,6 @@
 #include "app/shared/transport.h"
 
+#include "app/shared/clip_map.h"
 #include "app/shared/icon.h"
 
 #include <QComboBox>
@@ -10,7 +11,8 @@
 
 namespace kestrel::app {
 
-Transport::Transport(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+Transport::Transport(Session& session, ClipMap& map, QWidget* parent)
+    : QWidget(parent), session_(session) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 2, 0, 2);
     row->setSpacing(4);
@@ -49,6 +51,20 @@ Transport::Transport(Session& session, QWidget* parent) : QWidget(parent), sessi
         if (playing()) {
             playFrom_ = session_.frame();
             since_.restart();
+        }
+    });
+    constexpr double nearer = 1.6;
+    button("mapOut", tr("Show more of the clip"), "map_out", [&map] { map.zoom(1.0 / nearer); });
+    button("mapIn", tr("Show less of the clip, in more detail"), "map_in",
+           [&map] { map.zoom(nearer); });
+    button("mapRep", tr("Show this rep"), "map_rep", [this, &map] {
+        if (session_.hasClip()) {
+            map.showRep();
+        }
+    });
+    button("mapAll", tr("Show the whole clip"), "map_all", [this, &map] {
+        if (session_.hasClip()) {
+            map.showWholeClip();
         }
     });
     row->addStretch();

@@ -13,11 +13,13 @@ class QToolButton;
 
 namespace kestrel::app {
 
+class ClipMap;
+
 /// Steps and plays through the film: one frame, ten frames, to a time, at full and reduced speed.
 class Transport : public QWidget {
     Q_OBJECT
   public:
-    explicit Transport(Session& session, QWidget* parent = nullptr);
+    explicit Transport(Session& session, ClipMap& map, QWidget* parent = nullptr);
 
     void step(int frames);
     void togglePlay();

@@ -186,7 +186,12 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
     words->addWidget(title);
     QString state;
     try {
-        const model::Rep rep = session_.library().reps(clip.id).front();
+        const std::vector<model::Rep> reps = session_.library().reps(clip.id);
+        // Of several reps, the one with most marks speaks for the clip.
+        const model::Rep& rep = *std::max_element(
+            reps.begin(), reps.end(), [](const model::Rep& a, const model::Rep& b) {
+                return a.positions.size() < b.positions.size();
+            });
         const technique::Pack& pack = session_.packOf(rep);
         const auto total = std::count_if(pack.positions.begin(), pack.positions.end(),
                                          [](const auto& p) { return !p.event; });
@@ -196,6 +201,9 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
         state = text(pack.name);
         if (!clip.filmed.empty()) {
             state += " · " + tr("filmed %1").arg(longDate(clip.filmed));
+        }
+        if (reps.size() > 1) {
+            state += " · " + tr("%n rep(s)", nullptr, static_cast<int>(reps.size()));
         }
         if (set == 0) {
             state += "\n" + tr("Not marked yet: set the key positions on the Bench.");

@@ -1,0 +1,328 @@
+#include "app/film/camera_panel.h"
+
+#include "app/shared/icon.h"
+#include "technique/reading_text.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDateEdit>
+#include <QDoubleSpinBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace kestrel::app {
+namespace {
+
+/// Capture rates that cameras have, frames a second.
+constexpr std::array usualRates{24.0,  25.0,  30.0,  50.0,  60.0, 100.0,
+                                120.0, 200.0, 240.0, 480.0, 960.0};
+
+constexpr std::array allViews{model::View::openSide, model::View::closedSide, model::View::front,
+                              model::View::rear, model::View::overhead};
+
+QString viewHelp(model::View view) {
+    switch (view) {
+    case model::View::openSide:
+        return CameraPanel::tr("Square to the line to the target; you see the chest at set-up.");
+    case model::View::closedSide:
+        return CameraPanel::tr("Square to the line to the target; you see the back at set-up.");
+    case model::View::front:
+        return CameraPanel::tr("From the target, the player plays towards the camera.");
+    case model::View::rear:
+        return CameraPanel::tr("From behind, the player plays away from the camera.");
+    case model::View::overhead:
+        return CameraPanel::tr("From above, looking straight down.");
+    }
+    return {};
+}
+
+QLabel* heading(const QString& text) {
+    auto* label = new QLabel(text);
+    label->setProperty("role", "heading");
+    return label;
+}
+
+} // namespace
+
+CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(8, 8, 8, 8);
+    column->setSpacing(6);
+    column->addWidget(makeRate());
+    column->addWidget(makeViews());
+
+    auto* small = new QFormLayout;
+    filmed_ = new QDateEdit;
+    filmed_->setObjectName("filmed");
+    filmed_->setAccessibleName(tr("Day of filming"));
+    filmed_->setCalendarPopup(true);
+    filmed_->setDisplayFormat("d MMM yyyy");
+    small->addRow(tr("Filmed on"), filmed_);
+    column->addLayout(small);
+    connect(filmed_, &QDateEdit::dateChanged, this, [this](QDate day) {
+        if (!filling_ && session_.hasClip()) {
+            model::Clip clip = session_.clip();
+            clip.filmed = day.toString(Qt::ISODate).toStdString();
+            session_.setClip(clip, tr("Say the day of filming"));
+        }
+    });
+    fields_ = new QCheckBox(tr("read as fields: twice the rate"));
+    fields_->setObjectName("asFields");
+    fields_->setToolTip(tr("This film is interlaced: each frame holds two half pictures taken one "
+                           "after the other. Read apart, they show twice as many moments."));
+    column->addWidget(fields_);
+    connect(fields_, &QCheckBox::clicked, this, [this](bool on) { session_.setAsFields(on); });
+    steadied_ = new QCheckBox(tr("measure paths against the background"));
+    steadied_->setObjectName("steadied");
+    column->addWidget(steadied_);
+    connect(steadied_, &QCheckBox::clicked, this, [this](bool on) {
+        model::Clip clip = session_.clip();
+        clip.steadied = on;
+        session_.setClip(clip, on ? tr("Take the camera's movement out")
+                                  : tr("Leave the camera's movement in"));
+    });
+    column->addWidget(makeSpeeds());
+    column->addStretch();
+
+    connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
+    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&session_, &Session::frameChanged, this, [this] { refreshSpeeds(); });
+}
+
+QWidget* CameraPanel::makeRate() {
+    auto* box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    rateQuestion_ = new QLabel;
+    rateQuestion_->setObjectName("rateQuestion");
+    rateQuestion_->setWordWrap(true);
+    column->addWidget(rateQuestion_);
+    rate_ = new QComboBox;
+    rate_->setObjectName("captureRate");
+    rate_->setAccessibleName(tr("Frames a second the camera took"));
+    rate_->setEditable(true);
+    rate_->setInsertPolicy(QComboBox::NoInsert);
+    for (const double rate : usualRates) {
+        rate_->addItem(QString::number(rate), rate);
+    }
+    column->addWidget(rate_);
+    connect(rate_, &QComboBox::activated, this, [this] { sayRate(); });
+    connect(rate_->lineEdit(), &QLineEdit::editingFinished, this, [this] { sayRate(); });
+    return box;
+}
+
+void CameraPanel::sayRate() {
+    bool number = false;
+    const double rate = rate_->currentText().trimmed().replace(',', '.').toDouble(&number);
+    if (filling_ || !session_.hasClip() || !number || rate <= 0.0) {
+        return;
+    }
+    model::Clip clip = session_.clip();
+    clip.captureRate = rate;
+    session_.setClip(clip, tr("Say the capture rate"));
+}
+
+QWidget* CameraPanel::makeViews() {
+    auto* box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(2);
+    column->addWidget(heading(tr("Where did the camera stand?")));
+    auto* row = new QHBoxLayout;
+    row->setSpacing(3);
+    views_ = new QButtonGroup(this);
+    for (const model::View view : allViews) {
+        auto* button = new QToolButton;
+        const QString id = QString::fromUtf8(name(view).data());
+        button->setObjectName("view_" + id);
+        button->setIcon(QIcon(":/icons/view_" + id + ".svg"));
+        constexpr int side = 42;
+        button->setIconSize({side, side});
+        QString title = QString::fromStdString(technique::viewText(view));
+        button->setText(title.replace(' ', '\n'));
+        button->setAccessibleName(QString::fromStdString(technique::viewText(view)));
+        button->setToolTip(viewHelp(view));
+        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        button->setCheckable(true);
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        constexpr int tall = 82;
+        button->setFixedHeight(tall);
+        views_->addButton(button, static_cast<int>(view));
+        row->addWidget(button);
+    }
+    column->addLayout(row);
+    viewHelp_ = new QLabel;
+    viewHelp_->setObjectName("viewHelp");
+    viewHelp_->setWordWrap(true);
+    column->addWidget(viewHelp_);
+    connect(views_, &QButtonGroup::idClicked, this, [this](int id) {
+        model::Clip clip = session_.clip();
+        clip.view = static_cast<model::View>(id);
+        session_.setClip(clip, tr("Say the view"));
+    });
+    return box;
+}
+
+QWidget* CameraPanel::makeSpeeds() {
+    auto* box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    column->addWidget(heading(tr("Slow motion inside the film")));
+    speedProposal_ = new QLabel;
+    speedProposal_->setObjectName("speedProposal");
+    speedProposal_->setWordWrap(true);
+    column->addWidget(speedProposal_);
+    takeSpeeds_ = new QPushButton(tr("Use what the time stamps say"));
+    takeSpeeds_->setObjectName("takeSpeeds");
+    column->addWidget(takeSpeeds_);
+    connect(takeSpeeds_, &QPushButton::clicked, this, [this] {
+        model::Clip clip = session_.clip();
+        clip.speeds = film::speedStretches(session_.index());
+        session_.setClip(clip, tr("Take the film's speed changes over"));
+    });
+    speeds_ = new QListWidget;
+    speeds_->setObjectName("speeds");
+    speeds_->setAccessibleName(tr("Changes of speed"));
+    constexpr int tall = 74;
+    speeds_->setFixedHeight(tall);
+    column->addWidget(speeds_);
+    connect(speeds_, &QListWidget::itemClicked, this,
+            [this](QListWidgetItem* item) { session_.goTo(item->data(Qt::UserRole).toInt()); });
+    auto* row = new QHBoxLayout;
+    row->addWidget(new QLabel(tr("from here")));
+    slowdown_ = new QDoubleSpinBox;
+    slowdown_->setObjectName("slowdown");
+    slowdown_->setAccessibleName(tr("How many times slower it plays from here"));
+    constexpr double slowest = 100.0;
+    slowdown_->setRange(0.1, slowest);
+    slowdown_->setDecimals(1);
+    slowdown_->setValue(1.0);
+    slowdown_->setPrefix("÷ ");
+    row->addWidget(slowdown_);
+    auto* set = new QPushButton(tr("Set"));
+    set->setObjectName("setSpeed");
+    row->addWidget(set);
+    removeSpeed_ = new QPushButton(tr("Remove"));
+    removeSpeed_->setObjectName("removeSpeed");
+    row->addWidget(removeSpeed_);
+    column->addLayout(row);
+    connect(set, &QPushButton::clicked, this, [this] { setSpeed(); });
+    connect(removeSpeed_, &QPushButton::clicked, this, [this] {
+        model::Clip clip = session_.clip();
+        const int row = speeds_->currentRow();
+        if (row >= 0) {
+            clip.speeds.erase(clip.speeds.begin() + row);
+            session_.setClip(clip, tr("Remove a change of speed"));
+        }
+    });
+    return box;
+}
+
+void CameraPanel::setSpeed() {
+    model::Clip clip = session_.clip();
+    const int frame = session_.frame();
+    if (clip.speeds.empty() && frame > 0) {
+        // What comes before is as fast as said so far.
+        clip.speeds.push_back(
+            {0, model::slowdown(session_.index().fileRate(), clip.captureRate.value_or(0.0))});
+    }
+    std::erase_if(clip.speeds,
+                  [&](const model::SpeedStretch& stretch) { return stretch.fromFrame == frame; });
+    clip.speeds.push_back({frame, slowdown_->value()});
+    std::sort(clip.speeds.begin(), clip.speeds.end(),
+              [](const auto& a, const auto& b) { return a.fromFrame < b.fromFrame; });
+    session_.setClip(clip, tr("Change the speed from frame %1").arg(frame));
+}
+
+void CameraPanel::refreshSpeeds() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    int now = -1;
+    const auto& speeds = session_.clip().speeds;
+    for (std::size_t i = 0; i < speeds.size(); ++i) {
+        if (speeds[i].fromFrame <= session_.frame()) {
+            now = static_cast<int>(i);
+        }
+    }
+    speeds_->setCurrentRow(now);
+}
+
+void CameraPanel::refresh() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    filling_ = true;
+    const model::Clip& clip = session_.clip();
+    const double fileRate = session_.index().fileRate();
+    if (!clip.speeds.empty()) {
+        rateQuestion_->setText(tr("Time runs as the changes of speed below say."));
+        rate_->setEditText({});
+    } else if (clip.captureRate) {
+        rateQuestion_->setText(tr("The camera took this many frames a second:"));
+        rate_->setEditText(QString::number(*clip.captureRate));
+    } else {
+        rateQuestion_->setText(
+            tr("▲ How many frames a second did the camera take? The file plays at %1, but a "
+               "slow-motion recording does too. No time is read until you say.")
+                .arg(fileRate, 0, 'f', 0));
+        rate_->setEditText({});
+    }
+    rate_->setEnabled(clip.speeds.empty());
+    views_->setExclusive(false);
+    for (const model::View view : allViews) {
+        views_->button(static_cast<int>(view))->setChecked(clip.view == view);
+    }
+    views_->setExclusive(clip.view.has_value());
+    viewHelp_->setText(clip.view ? viewHelp(*clip.view)
+                                 : tr("▲ Angles are read only once this is said."));
+    const QDate day = QDate::fromString(QString::fromStdString(clip.filmed), Qt::ISODate);
+    filmed_->setDate(day.isValid() ? day : QDate::currentDate());
+    fields_->setVisible(session_.index().interlaced != film::Fields::none);
+    fields_->setChecked(clip.asFields);
+    const bool followed = session_.study() && !session_.study()->camera.empty();
+    steadied_->setChecked(clip.steadied);
+    steadied_->setEnabled(followed);
+    steadied_->setToolTip(
+        followed ? tr("The camera's own movement is taken out of what is measured over several "
+                      "frames. The picture is left as it is.")
+        : session_.study() ? tr("The background shows too little to follow the camera by.")
+                           : tr("Wait until the film has been looked at."));
+
+    const auto found = film::speedStretches(session_.index());
+    speedProposal_->setVisible(!found.empty() && clip.speeds != found);
+    takeSpeeds_->setVisible(speedProposal_->isVisibleTo(this));
+    if (!found.empty()) {
+        speedProposal_->setText(
+            tr("▲ The time stamps show %1 stretches of different speed.").arg(found.size()));
+    }
+    speeds_->clear();
+    speeds_->setVisible(!clip.speeds.empty());
+    removeSpeed_->setVisible(!clip.speeds.empty());
+    for (const model::SpeedStretch& stretch : clip.speeds) {
+        auto* item =
+            new QListWidgetItem(std::abs(stretch.slowdown - 1.0) < 0.05
+                                    ? tr("from frame %1: as it happened").arg(stretch.fromFrame)
+                                    : tr("from frame %1: %2 times slower")
+                                          .arg(stretch.fromFrame)
+                                          .arg(stretch.slowdown, 0, 'f', 1));
+        item->setData(Qt::UserRole, stretch.fromFrame);
+        speeds_->addItem(item);
+    }
+    refreshSpeeds();
+    filling_ = false;
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,49 @@
+#pragma once
+
+#include "app/session.h"
+
+#include <QWidget>
+
+class QButtonGroup;
+class QCheckBox;
+class QComboBox;
+class QDateEdit;
+class QDoubleSpinBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+
+namespace kestrel::app {
+
+/// What the camera was: capture rate, changes of speed, where it stood, fields, whether it moved.
+class CameraPanel : public QWidget {
+    Q_OBJECT
+  public:
+    explicit CameraPanel(Session& session, QWidget* parent = nullptr);
+
+  private:
+    QWidget* makeRate();
+    QWidget* makeViews();
+    QWidget* makeSpeeds();
+    void sayRate();
+    void setSpeed();
+    void refresh();
+    void refreshSpeeds();
+
+    Session& session_;
+    QLabel* rateQuestion_ = nullptr;
+    QComboBox* rate_ = nullptr;
+    QButtonGroup* views_ = nullptr;
+    QLabel* viewHelp_ = nullptr;
+    QDateEdit* filmed_ = nullptr;
+    QCheckBox* fields_ = nullptr;
+    QCheckBox* steadied_ = nullptr;
+    QLabel* speedProposal_ = nullptr;
+    QPushButton* takeSpeeds_ = nullptr;
+    QListWidget* speeds_ = nullptr;
+    QDoubleSpinBox* slowdown_ = nullptr;
+    QPushButton* removeSpeed_ = nullptr;
+    bool filling_ = false; ///< controls are being set from the clip, not by the coach
+};
+
+} // namespace kestrel::app

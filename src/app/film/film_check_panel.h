@@ -1,0 +1,31 @@
+#pragma once
+
+#include "app/session.h"
+#include "technique/film_check.h"
+
+#include <QWidget>
+
+class QLabel;
+class QTreeWidget;
+class QVBoxLayout;
+
+namespace kestrel::app {
+
+/// What this film can and cannot show of the technique, and how to film it next time.
+class FilmCheckPanel : public QWidget {
+    Q_OBJECT
+  public:
+    explicit FilmCheckPanel(Session& session, QWidget* parent = nullptr);
+
+  private:
+    void refresh();
+    void refreshTable(const technique::FilmFacts& facts);
+    void saveCard();
+
+    Session& session_;
+    QLabel* facts_ = nullptr;
+    QLabel* remarks_ = nullptr;
+    QTreeWidget* table_ = nullptr;
+};
+
+} // namespace kestrel::app

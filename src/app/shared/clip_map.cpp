@@ -1,0 +1,342 @@
+#include "app/shared/clip_map.h"
+
+#include "report/palette.h"
+
+#include <QHelpEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <QWheelEvent>
+
+#include <algorithm>
+#include <cmath>
+
+namespace kestrel::app {
+namespace {
+
+// Bands from top to bottom, widget pixels.
+constexpr double thumbnailHeight = 40.0;
+constexpr double energyTop = thumbnailHeight;
+constexpr double energyHeight = 22.0;
+constexpr double repsTop = energyTop + energyHeight;
+constexpr double repsHeight = 18.0;
+constexpr double coverageTop = repsTop + repsHeight + 2.0;
+constexpr double coverageHeight = 6.0;
+constexpr double marksTop = coverageTop + coverageHeight + 2.0;
+
+constexpr double fewestFrames = 6.0; ///< in view when zoomed in to single frames
+constexpr double edgeReach = 5.0;    ///< widget pixels round a rep's end that take hold of it
+
+const QColor quietBand(0x2A, 0x2F, 0x36);
+const QColor energyColour(0x7F, 0x93, 0xA6);
+const QColor eventColour(0xA9, 0xB6, 0xC2);
+const QColor positionColour(0xF0, 0x8C, 0x5A);
+
+} // namespace
+
+ClipMap::ClipMap(Session& session, Thumbnails& thumbnails, QWidget* parent)
+    : QWidget(parent), session_(session), thumbnails_(thumbnails) {
+    setObjectName("clipMap");
+    setAccessibleName(tr("Map of the clip"));
+    setFixedHeight(sizeHint().height());
+    setMouseTracking(true);
+    const auto redraw = [this] { update(); };
+    connect(&session_, &Session::clipOpened, this, [this] { showWholeClip(); });
+    connect(&session_, &Session::clipClosed, this, redraw);
+    connect(&session_, &Session::repOpened, this, redraw);
+    connect(&session_, &Session::frameChanged, this, [this] {
+        follow();
+        update();
+    });
+    connect(&session_, &Session::marksChanged, this, redraw);
+    connect(&session_, &Session::studyProgress, this, [this](double share) {
+        studied_ = share;
+        update();
+    });
+    connect(&thumbnails_, &Thumbnails::ready, this, redraw);
+}
+
+double ClipMap::placeOf(int frame) const {
+    return (frame + 0.5 - from_) / frames_ * width();
+}
+
+int ClipMap::frameAt(double x) const {
+    const double frame = std::floor(from_ + x / std::max(1, width()) * frames_);
+    return std::clamp(static_cast<int>(frame), 0, session_.index().frameCount() - 1);
+}
+
+model::FrameSpan ClipMap::inView() const {
+    return {frameAt(0.0), frameAt(width() - 1.0)};
+}
+
+void ClipMap::setView(double from, double frames) {
+    const double all = session_.index().frameCount();
+    frames_ = std::clamp(frames, std::min(fewestFrames, all), all);
+    from_ = std::clamp(from, 0.0, all - frames_);
+    update();
+}
+
+void ClipMap::showWholeClip() {
+    setView(0.0, session_.index().frameCount());
+}
+
+void ClipMap::showRep() {
+    const model::FrameSpan span = spanOf(session_.rep());
+    constexpr double margin = 0.03;
+    const double length = span.last - span.first + 1.0;
+    setView(span.first - margin * length, length * (1.0 + 2.0 * margin));
+}
+
+void ClipMap::zoom(double factor, double x) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const double under = from_ + x / std::max(1, width()) * frames_;
+    const double all = session_.index().frameCount();
+    const double frames = std::clamp(frames_ / factor, std::min(fewestFrames, all), all);
+    setView(under - x / std::max(1, width()) * frames, frames);
+}
+
+void ClipMap::follow() {
+    if (session_.frame() < from_ || session_.frame() + 1.0 > from_ + frames_) {
+        setView(session_.frame() + 0.5 - frames_ / 2.0, frames_);
+    }
+}
+
+model::FrameSpan ClipMap::spanOf(const model::Rep& rep) const {
+    model::FrameSpan span =
+        rep.span.value_or(model::FrameSpan{0, session_.index().frameCount() - 1});
+    if (dragged_ && dragged_->rep == rep.id) {
+        (dragged_->last ? span.last : span.first) = dragged_->frame;
+    }
+    return span;
+}
+
+QRectF ClipMap::repBox(const model::FrameSpan& span) const {
+    const double frameWidth = width() / frames_;
+    return {placeOf(span.first) - frameWidth / 2.0, repsTop,
+            (span.last - span.first + 1) * frameWidth, repsHeight};
+}
+
+void ClipMap::paintThumbnails(QPainter& painter) {
+    const film::FilmIndex& index = session_.index();
+    const double frameWidth = width() / frames_;
+    const double pictureWidth =
+        std::max({12.0, thumbnailHeight * static_cast<double>(index.width) / index.height});
+    // When a frame is wider than its picture, each frame has one, else they stand side by side.
+    const double step = std::max(pictureWidth, frameWidth);
+    const bool eachFrame = frameWidth >= pictureWidth;
+    const double first = eachFrame ? placeOf(inView().first) - frameWidth / 2.0 : 0.0;
+    for (double x = first; x < width(); x += step) {
+        const int frame = frameAt(x + 0.5 * step);
+        const QImage small = thumbnails_.at(frame);
+        if (!small.isNull()) {
+            painter.drawImage(QRectF(x, 0, pictureWidth, thumbnailHeight), small);
+        }
+        if (eachFrame && frameWidth > pictureWidth + 4.0) {
+            painter.setPen(eventColour);
+            painter.drawText(
+                QRectF(x + pictureWidth + 2.0, 0, frameWidth - pictureWidth - 4.0, thumbnailHeight),
+                Qt::AlignLeft | Qt::AlignVCenter, QString::number(frame));
+        }
+    }
+}
+
+void ClipMap::paintEnergy(QPainter& painter) const {
+    painter.fillRect(QRectF(0, energyTop, width(), energyHeight), quietBand);
+    if (!session_.study()) {
+        painter.setPen(eventColour);
+        painter.drawText(QRectF(6, energyTop, width() - 12, energyHeight), Qt::AlignVCenter,
+                         tr("looking at what moves when… %1 %").arg(std::lround(100 * studied_)));
+        return;
+    }
+    const std::vector<float>& energy = session_.study()->energy;
+    const float most = std::max(1.0F, *std::max_element(energy.begin(), energy.end()));
+    QPainterPath path(QPointF(0, energyTop + energyHeight));
+    for (int x = 0; x < width(); ++x) {
+        // The strongest frame of those that fall on this column.
+        const int first = frameAt(x);
+        const int last =
+            std::min(std::max(first, frameAt(x + 1.0) - 1), static_cast<int>(energy.size()) - 1);
+        float value = 0.0F;
+        for (int f = first; f <= last; ++f) {
+            value = std::max(value, energy[static_cast<std::size_t>(f)]);
+        }
+        // Square root: the leg lift is seen beside the throw.
+        const double height = (energyHeight - 2.0) * std::sqrt(value / most);
+        path.lineTo(x, energyTop + energyHeight - height);
+    }
+    path.lineTo(width(), energyTop + energyHeight);
+    painter.fillPath(path, energyColour);
+}
+
+void ClipMap::paintReps(QPainter& painter) const {
+    const auto box = [&](const QRectF& where, const QColor& fill, const QPen& pen,
+                         const QString& title, const QColor& ink) {
+        painter.setBrush(fill);
+        painter.setPen(pen);
+        painter.drawRoundedRect(where.adjusted(0.5, 1.0, -0.5, -1.0), 3.0, 3.0);
+        const QRectF inside = where.intersected(QRectF(rect())).adjusted(6, 0, -4, 0);
+        painter.setPen(ink);
+        painter.drawText(inside, Qt::AlignVCenter | Qt::AlignLeft,
+                         painter.fontMetrics().elidedText(title, Qt::ElideRight,
+                                                          static_cast<int>(inside.width())));
+    };
+    for (const model::FrameSpan& span : session_.proposedReps()) {
+        box(repBox(span), Qt::transparent, QPen(eventColour, 1.2, Qt::DashLine), tr("proposed"),
+            eventColour);
+    }
+    for (const model::Rep& rep : session_.reps()) {
+        const bool open = rep.id == session_.rep().id;
+        box(repBox(spanOf(rep)), open ? report::chestnut : report::slate,
+            QPen(open ? report::cream : eventColour, open ? 1.6 : 0.8),
+            QString::fromStdString(rep.title), report::cream);
+    }
+}
+
+void ClipMap::paintMarks(QPainter& painter) const {
+    painter.setPen(Qt::NoPen);
+    const double frameWidth = std::max(1.5, width() / frames_);
+    for (const auto& [frame, points] : session_.rep().landmarks) {
+        const double x = placeOf(frame) - frameWidth / 2.0;
+        painter.fillRect(QRectF(x, coverageTop, frameWidth, coverageHeight), energyColour);
+    }
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (const auto& [id, frame] : session_.rep().positions) {
+        const technique::Position* position = technique::findPosition(session_.pack(), id);
+        const bool event = position != nullptr && position->event;
+        const double x = placeOf(frame);
+        painter.setPen(QPen(event ? eventColour : positionColour, 2.0));
+        painter.drawLine(QPointF(x, marksTop + (event ? 4.0 : 0.0)), QPointF(x, height()));
+    }
+}
+
+void ClipMap::paintEvent(QPaintEvent* /*event*/) {
+    QPainter painter(this);
+    painter.fillRect(rect(), report::nearBlack);
+    if (!session_.hasClip()) {
+        return;
+    }
+    paintThumbnails(painter);
+    paintEnergy(painter);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paintReps(painter);
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    paintMarks(painter);
+    const double now = placeOf(session_.frame());
+    painter.setPen(QPen(report::nearBlack, 4.0));
+    painter.drawLine(QPointF(now, 0), QPointF(now, height()));
+    painter.setPen(QPen(report::cream, 2.0));
+    painter.drawLine(QPointF(now, 0), QPointF(now, height()));
+}
+
+std::optional<ClipMap::Edge> ClipMap::edgeAt(QPointF place) const {
+    if (place.y() < repsTop || place.y() > repsTop + repsHeight) {
+        return std::nullopt;
+    }
+    for (const model::Rep& rep : session_.reps()) {
+        if (!rep.span) {
+            continue;
+        }
+        const QRectF box = repBox(*rep.span);
+        if (std::abs(place.x() - box.left()) <= edgeReach) {
+            return Edge{rep.id, false, rep.span->first};
+        }
+        if (std::abs(place.x() - box.right()) <= edgeReach) {
+            return Edge{rep.id, true, rep.span->last};
+        }
+    }
+    return std::nullopt;
+}
+
+void ClipMap::mousePressEvent(QMouseEvent* event) {
+    if (!session_.hasClip() || event->button() != Qt::LeftButton) {
+        return;
+    }
+    dragged_ = edgeAt(event->position());
+    if (dragged_) {
+        return;
+    }
+    if (event->position().y() >= repsTop && event->position().y() < repsTop + repsHeight) {
+        for (const model::Rep& rep : session_.reps()) {
+            if (rep.id != session_.rep().id && repBox(spanOf(rep)).contains(event->position())) {
+                session_.openRep(rep.id);
+                return;
+            }
+        }
+    }
+    scrubbing_ = true;
+    session_.goTo(frameAt(event->position().x()));
+}
+
+void ClipMap::mouseMoveEvent(QMouseEvent* event) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    if (dragged_) {
+        dragged_->frame = frameAt(event->position().x());
+        update();
+    } else if (scrubbing_) {
+        session_.goTo(frameAt(event->position().x()));
+    } else {
+        setCursor(edgeAt(event->position()) ? Qt::SizeHorCursor : Qt::ArrowCursor);
+    }
+}
+
+void ClipMap::mouseReleaseEvent(QMouseEvent* /*event*/) {
+    scrubbing_ = false;
+    if (!dragged_) {
+        return;
+    }
+    const Edge edge = *dragged_;
+    const auto found = std::find_if(session_.reps().begin(), session_.reps().end(),
+                                    [&](const model::Rep& rep) { return rep.id == edge.rep; });
+    model::Rep rep = *found;
+    rep.span = spanOf(rep);
+    dragged_.reset();
+    if (rep.span->last < rep.span->first) {
+        std::swap(rep.span->first, rep.span->last);
+    }
+    if (rep.span != found->span) {
+        session_.setRep(rep, tr("Move an end of %1").arg(QString::fromStdString(rep.title)));
+    }
+    update();
+}
+
+void ClipMap::wheelEvent(QWheelEvent* event) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const QPoint turned = event->angleDelta();
+    const bool sideways = std::abs(turned.x()) > std::abs(turned.y()) ||
+                          (event->modifiers() & Qt::ShiftModifier) != 0;
+    const double notches = (turned.y() != 0 ? turned.y() : turned.x()) / 120.0;
+    if (sideways) {
+        constexpr double shareOfView = 0.1;
+        setView(from_ - notches * shareOfView * frames_, frames_);
+    } else {
+        constexpr double nearer = 1.3;
+        zoom(std::pow(nearer, notches), event->position().x());
+    }
+    event->accept();
+}
+
+bool ClipMap::event(QEvent* event) {
+    if (event->type() == QEvent::ToolTip && session_.hasClip()) {
+        const auto* help = static_cast<QHelpEvent*>(event);
+        const double y = help->pos().y();
+        const QString text =
+            y < energyTop ? tr("Drag to move through the film; turn the wheel to zoom")
+            : y < repsTop ? tr("How much moves, frame by frame")
+            : y < coverageTop
+                ? tr("The reps: click one to work on it, drag its ends to change where it lies")
+            : y < marksTop ? tr("Frames that have landmarks")
+                           : tr("The key positions");
+        QToolTip::showText(help->globalPos(), text, this);
+        return true;
+    }
+    return QWidget::event(event);
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,65 @@
+#include "report/document_pdf.h"
+
+#include "model/input_error.h"
+#include "report/fonts.h"
+
+#include <QBuffer>
+#include <QFont>
+#include <QPageLayout>
+#include <QPdfWriter>
+#include <QSaveFile>
+#include <QTextDocument>
+#include <QUrl>
+
+namespace kestrel::report {
+namespace {
+
+[[noreturn]] void cannotWrite(const std::filesystem::path& file, const QString& why) {
+    throw model::InputError(
+        "“" + file.string() + "” cannot be written (" + why.toStdString() + ").",
+        "Everything in the library is safe.", "Choose another folder, or free some space.");
+}
+
+} // namespace
+
+void saveWhole(const std::filesystem::path& file, const QByteArray& bytes) {
+    QSaveFile out(QString::fromStdString(file.string()));
+    if (!out.open(QIODevice::WriteOnly) || out.write(bytes) != bytes.size() || !out.commit()) {
+        cannotWrite(file, out.errorString());
+    }
+}
+
+void writeDocumentPdf(const QString& title, const QString& html, const DocumentPictures& pictures,
+                      const std::filesystem::path& file) {
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    {
+        QPdfWriter writer(&buffer);
+        writer.setTitle(title);
+        writer.setCreator(QStringLiteral("Jolly Kestrel"));
+        writer.setPageSize(QPageSize(QPageSize::A4));
+        constexpr double marginMm = 15.0;
+        writer.setPageMargins(QMarginsF(marginMm, marginMm, marginMm, marginMm),
+                              QPageLayout::Millimeter);
+
+        QTextDocument document;
+        QFont font(fontFamily);
+        constexpr double points = 9.5;
+        font.setPointSizeF(points);
+        document.setDefaultFont(font);
+        document.setDefaultStyleSheet(QStringLiteral("h1{font-size:18pt} h2{font-size:13pt} "
+                                                     "h3{font-size:11pt} td,th{font-size:8pt}"));
+        for (const auto& [address, image] : pictures) {
+            document.addResource(QTextDocument::ImageResource, QUrl(address), image);
+        }
+        document.setHtml(html);
+        document.print(&writer);
+    }
+    if (!bytes.startsWith("%PDF")) {
+        cannotWrite(file, QStringLiteral("the PDF could not be made"));
+    }
+    saveWhole(file, bytes);
+}
+
+} // namespace kestrel::report
