@@ -40,6 +40,7 @@ class MainWindow : public QMainWindow {
     /// Whether thumbnails are still being made.
     [[nodiscard]] bool thumbnailsBusy() { return thumbnails_.busy(); }
     [[nodiscard]] BenchStation& benchStation() { return *bench_; }
+    [[nodiscard]] FilmStation& filmStation() { return *film_; }
 
     /// Brings films in for a player, one after the other, in the background.
     void bringIn(const QStringList& files, model::Id playerId);

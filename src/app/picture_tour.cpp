@@ -1,6 +1,7 @@
 #include "app/picture_tour.h"
 
 #include "app/bench/bench_station.h"
+#include "app/film/film_station.h"
 #include "app/main_window.h"
 #include "app/session.h"
 #include "model/input_error.h"
@@ -20,7 +21,7 @@ namespace {
 
 /// Lets the window work until `done`, or until far longer than it should take.
 void waitFor(const std::function<bool()>& done) {
-    constexpr int patienceMs = 20000;
+    constexpr int patienceMs = 60000;
     QElapsedTimer clock;
     clock.start();
     while (!done() && clock.elapsed() < patienceMs) {
@@ -57,9 +58,12 @@ void openClip(MainWindow& window, Session& session, int row, const std::string& 
     const model::Id player = players->item(row)->data(Qt::UserRole).toLongLong();
     for (const model::Clip& clip : session.library().clips(player)) {
         if (clip.title == title) {
+            bool opened = false; // also when this very clip was open before
+            QObject context;
+            QObject::connect(&session, &Session::clipOpened, &context, [&] { opened = true; });
             window.findChild<QPushButton*>("openClip_" + QString::number(clip.id))->click();
             waitFor([&] {
-                return session.hasClip() && session.clip().id == clip.id &&
+                return opened && session.clip().id == clip.id &&
                        !session.picture(session.frame()).isNull();
             });
         }
@@ -86,7 +90,16 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     grab(window, folder / "squad.png");
 
     openClip(window, session, juno, "Pitch 2 (not marked yet)");
+    waitFor([&] { return session.study().has_value(); });
+    window.filmStation().choosePage(FilmStation::camera);
     grab(window, folder / "film.png");
+    window.filmStation().choosePage(FilmStation::reps);
+    grab(window, folder / "film-reps.png");
+    openClip(window, session, mika, "Pitch 2");
+    window.goTo(MainWindow::film);
+    waitFor([&] { return session.study().has_value(); });
+    window.filmStation().choosePage(FilmStation::shows);
+    grab(window, folder / "film-check.png");
 
     takeWindowPicture(window, session, folder / "bench.png");
     auto* readings = window.findChild<QTreeWidget*>("readings");

@@ -559,7 +559,7 @@ void Session::takeProposedReps() {
     }
     auto ids = std::make_shared<std::vector<model::Id>>();
     edit(
-        tr("Take %n proposed rep(s)", nullptr, static_cast<int>(spans.size())),
+        tr("Take the proposed reps"),
         [=, this] {
             library_.atomically([&] {
                 for (std::size_t i = 0; i < changed.size(); ++i) {

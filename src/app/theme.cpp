@@ -38,6 +38,9 @@ QHeaderView::section { background: #EFE6D3; color: #4A5D70; border: 0; padding: 
 #positionStrip QToolButton { border: 1px solid #D8CBB2; border-radius: 4px; background: #FFFBF2; padding: 2px; }
 #positionStrip QToolButton:checked { border: 2px solid #9C4A2A; background: #F6E7D6; font-weight: bold; }
 QToolButton:checked { background: #DDE4EA; }
+#filmPages QScrollArea, #filmPages QScrollArea > QWidget > QWidget { background: transparent; }
+QTabBar::tab { padding: 5px 12px; border: 1px solid #D8CBB2; border-bottom: 0; border-top-left-radius: 4px; border-top-right-radius: 4px; background: #EFE6D3; }
+QTabBar::tab:selected { background: #FFFBF2; font-weight: bold; }
 #rateQuestion { color: #7C3A20; }
 QToolTip { background: #35434F; color: #F7F1E4; border: 0; padding: 3px; }
 )css";

@@ -147,7 +147,7 @@ QWidget* CameraPanel::makeViews() {
         const QString id = QString::fromUtf8(name(view).data());
         button->setObjectName("view_" + id);
         button->setIcon(QIcon(":/icons/view_" + id + ".svg"));
-        constexpr int side = 42;
+        constexpr int side = 46;
         button->setIconSize({side, side});
         QString title = QString::fromStdString(technique::viewText(view));
         button->setText(title.replace(' ', '\n'));
@@ -156,7 +156,7 @@ QWidget* CameraPanel::makeViews() {
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setCheckable(true);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-        constexpr int tall = 82;
+        constexpr int tall = 92;
         button->setFixedHeight(tall);
         views_->addButton(button, static_cast<int>(view));
         row->addWidget(button);
@@ -201,7 +201,7 @@ QWidget* CameraPanel::makeSpeeds() {
     connect(speeds_, &QListWidget::itemClicked, this,
             [this](QListWidgetItem* item) { session_.goTo(item->data(Qt::UserRole).toInt()); });
     auto* row = new QHBoxLayout;
-    row->addWidget(new QLabel(tr("from here")));
+    row->addWidget(new QLabel(tr("From this frame on, slower by")));
     slowdown_ = new QDoubleSpinBox;
     slowdown_->setObjectName("slowdown");
     slowdown_->setAccessibleName(tr("How many times slower it plays from here"));
@@ -209,15 +209,15 @@ QWidget* CameraPanel::makeSpeeds() {
     slowdown_->setRange(0.1, slowest);
     slowdown_->setDecimals(1);
     slowdown_->setValue(1.0);
-    slowdown_->setPrefix("÷ ");
+    slowdown_->setSuffix(" ×");
     row->addWidget(slowdown_);
     auto* set = new QPushButton(tr("Set"));
     set->setObjectName("setSpeed");
     row->addWidget(set);
-    removeSpeed_ = new QPushButton(tr("Remove"));
+    removeSpeed_ = new QPushButton(tr("Remove the marked change"));
     removeSpeed_->setObjectName("removeSpeed");
-    row->addWidget(removeSpeed_);
     column->addLayout(row);
+    column->addWidget(removeSpeed_);
     connect(set, &QPushButton::clicked, this, [this] { setSpeed(); });
     connect(removeSpeed_, &QPushButton::clicked, this, [this] {
         model::Clip clip = session_.clip();

@@ -53,6 +53,7 @@ QWidget* FilmStation::makeSide() {
 
     pages_ = new QTabWidget;
     pages_->setObjectName("filmPages");
+    pages_->setDocumentMode(true);
     auto* cameraPage = new QScrollArea; // small screens scroll
     cameraPage->setWidget(new CameraPanel(session_));
     cameraPage->setWidgetResizable(true);

@@ -148,8 +148,9 @@ void RepsPanel::refreshProposal() {
     if (!session_.study()) {
         proposal_->setText(tr("The film is being looked at for reps; go on meanwhile."));
     } else if (count > 0) {
-        proposal_->setText(tr("What moves when shows %n rep(s), dashed on the map.", nullptr,
-                              static_cast<int>(count)));
+        proposal_->setText(
+            count == 1 ? tr("What moves when shows one rep, dashed on the map.")
+                       : tr("What moves when shows %1 reps, dashed on the map.").arg(count));
         take_->setText(count == 1 ? tr("Take the proposed rep")
                                   : tr("Take the %1 proposed reps").arg(count));
     } else if (session_.reps().front().span) {

@@ -183,15 +183,15 @@ void ClipMap::paintReps(QPainter& painter) const {
                          painter.fontMetrics().elidedText(title, Qt::ElideRight,
                                                           static_cast<int>(inside.width())));
     };
-    for (const model::FrameSpan& span : session_.proposedReps()) {
-        box(repBox(span), Qt::transparent, QPen(eventColour, 1.2, Qt::DashLine), tr("proposed"),
-            eventColour);
-    }
     for (const model::Rep& rep : session_.reps()) {
         const bool open = rep.id == session_.rep().id;
         box(repBox(spanOf(rep)), open ? report::chestnut : report::slate,
             QPen(open ? report::cream : eventColour, open ? 1.6 : 0.8),
             QString::fromStdString(rep.title), report::cream);
+    }
+    for (const model::FrameSpan& span : session_.proposedReps()) {
+        box(repBox(span), Qt::transparent, QPen(report::cream, 1.4, Qt::DashLine), QString(),
+            report::cream);
     }
 }
 

@@ -203,7 +203,7 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
             state += " · " + tr("filmed %1").arg(longDate(clip.filmed));
         }
         if (reps.size() > 1) {
-            state += " · " + tr("%n rep(s)", nullptr, static_cast<int>(reps.size()));
+            state += " · " + tr("%1 reps").arg(reps.size());
         }
         if (set == 0) {
             state += "\n" + tr("Not marked yet: set the key positions on the Bench.");
