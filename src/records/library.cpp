@@ -128,6 +128,7 @@ void Library::atomically(const std::function<void()>& changes) {
 }
 
 void Library::removeStrayFiles() const {
+    run(*database_, "DELETE FROM film_file WHERE file_name NOT IN (SELECT file_name FROM clip)");
     std::set<std::string> known;
     Statement rows(*database_, "SELECT file_name FROM clip");
     while (rows.executeStep()) {

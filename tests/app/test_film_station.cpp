@@ -1,0 +1,330 @@
+#include "window_driver.h"
+
+#include "app/film/film_station.h"
+#include "app/shared/clip_map.h"
+#include "report/filming_card.h"
+#include "support/commands.h"
+#include "support/film_corpus.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLineEdit>
+#include <QMessageBox>
+#include <QTabWidget>
+#include <QTemporaryDir>
+#include <QWheelEvent>
+
+using namespace kestrel;
+namespace fs = std::filesystem;
+
+namespace {
+
+QString text(const fs::path& file) {
+    return QString::fromStdString(file.string());
+}
+
+} // namespace
+
+/// The Film station through the real window: reps, the clip's map, clocks, fields, lost films.
+class TestFilmStation : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void init();
+    void oneClipWithThreeRepsGivesThreeReps();
+    void theMapMovesThroughTheClip();
+    void repsAreMadeByHandToo();
+    void slowMotionInsideAFilmIsTakenOver();
+    void slowMotionIsMarkedByHand();
+    void interlacedFilmIsReadAsFields();
+    void aShakyCameraIsTakenOut();
+    void theFilmCheckSaysWhatShows();
+    void aLostFilmComesBack();
+    void aLostFilmIsAskedFor();
+
+  private:
+    void bringIn(const fs::path& film) {
+        model::Player player;
+        player.name = "Juno Tarn";
+        const model::Id id = window_->session().library().save(player);
+        window_->main().bringIn({text(film)}, id);
+        window_->waitForPicture();
+        window_->main().goTo(app::MainWindow::film);
+    }
+    void waitForStudy() {
+        QTRY_VERIFY_WITH_TIMEOUT(window_->session().study().has_value(), 120000);
+    }
+    void page(app::FilmStation::Page page) {
+        window_->find<QTabWidget>("filmPages")->setCurrentIndex(page);
+        QApplication::processEvents();
+    }
+    fs::path corpusFilm(const std::string& name) const {
+        const auto corpus = support::filmCorpus();
+        return support::madeFilm(
+            *std::find_if(corpus.begin(), corpus.end(),
+                          [&](const support::CorpusFilm& f) { return f.name == name; }),
+            folder_->path().toStdString());
+    }
+    fs::path in(const char* name) const { return folder_->filePath(name).toStdString(); }
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<support::Window> window_;
+};
+
+void TestFilmStation::initTestCase() {
+    app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
+}
+
+void TestFilmStation::init() {
+    window_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    window_ = std::make_unique<support::Window>(in("library"));
+}
+
+void TestFilmStation::oneClipWithThreeRepsGivesThreeReps() {
+    support::makeFilm({"-i", text(support::filmFile(support::rightHander())), "-vf",
+                       "fps=30,scale=320:180,tpad=start_mode=clone:start_duration=1:"
+                       "stop_mode=clone:stop_duration=1",
+                       "-c:v", "libx264"},
+                      in("once.mp4"));
+    support::makeFilm({"-stream_loop", "2", "-i", text(in("once.mp4")), "-c:v", "libx264"},
+                      in("three.mp4"));
+    bringIn(in("three.mp4"));
+    waitForStudy();
+    page(app::FilmStation::reps);
+    QVERIFY(window_->text("repProposal").contains("shows 3 reps"));
+    window_->press("takeReps");
+    auto* list = window_->find<QListWidget>("reps");
+    QCOMPARE(list->count(), 3);
+    const model::Id clip = window_->session().clip().id;
+    QCOMPARE(window_->session().library().reps(clip).size(), 3U);
+    // Taken back and done again, with the same numbers.
+    const model::Id third = window_->session().reps()[2].id;
+    window_->press("undo");
+    QCOMPARE(list->count(), 1);
+    QVERIFY(!window_->session().reps().front().span);
+    window_->press("redo");
+    QCOMPARE(list->count(), 3);
+    QCOMPARE(window_->session().reps()[2].id, third);
+
+    list->setCurrentRow(1);
+    QCOMPARE(window_->session().rep().title, std::string("Rep 2"));
+    QVERIFY(window_->session().rep().span->contains(window_->session().frame()));
+    auto* title = window_->find<QLineEdit>("repTitle");
+    title->selectAll();
+    QTest::keyClicks(title, "The good one");
+    QTest::keyClick(title, Qt::Key_Return);
+    auto* kind = window_->find<QComboBox>("shotType");
+    kind->setCurrentIndex(kind->findData("breaking"));
+    emit kind->activated(kind->currentIndex());
+    QTest::keyClicks(window_->find<QLineEdit>("repResult"), "strike");
+    QTest::keyClick(window_->find<QLineEdit>("repResult"), Qt::Key_Return);
+    const model::Rep stored = *window_->session().library().rep(window_->session().rep().id);
+    QCOMPARE(stored.title, std::string("The good one"));
+    QCOMPARE(stored.shotType, std::string("breaking"));
+    QCOMPARE(stored.result, std::string("strike"));
+    // The marks go to the rep that is open, and it is open again after a restart.
+    window_->session().setPosition("release", window_->session().frame());
+    QVERIFY(window_->session().library().reps(clip)[0].positions.empty());
+    window_->reopen(in("library"));
+    window_->waitForPicture();
+    QCOMPARE(window_->session().rep().title, std::string("The good one"));
+    QCOMPARE(window_->session().rep().positions.size(), 1U);
+    // The Bench goes from rep to rep by key.
+    window_->main().goTo(app::MainWindow::bench);
+    window_->key(Qt::Key_PageDown);
+    QCOMPARE(window_->session().rep().id, third);
+    QVERIFY(window_->text("openClipTitle").contains("Rep 3"));
+}
+
+void TestFilmStation::theMapMovesThroughTheClip() {
+    bringIn(support::filmFile(support::rightHander()));
+    waitForStudy();
+    window_->session().addRep({100, 250});
+    auto* map = window_->find<app::ClipMap>("clipMap");
+    QCOMPARE(map->inView().first, 0);
+    QCOMPARE(map->inView().last, 360);
+    // From the whole clip down to single frames, round the pointer, and back.
+    const QPointF place(map->placeOf(200), 20);
+    for (int notch = 0; notch < 30; ++notch) {
+        QWheelEvent wheel(place, map->mapToGlobal(place), {}, {0, 120}, Qt::NoButton,
+                          Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(map, &wheel);
+    }
+    QVERIFY(map->inView().last - map->inView().first <= 8);
+    QVERIFY(map->inView().contains(200));
+    QTest::mouseClick(map, Qt::LeftButton, Qt::NoModifier,
+                      QPoint(static_cast<int>(map->placeOf(201)), 20));
+    QCOMPARE(window_->session().frame(), 201);
+    window_->session().goTo(330); // out of view: the map follows
+    QVERIFY(map->inView().contains(330));
+    window_->press("mapAll");
+    QCOMPARE(map->inView().last, 360);
+    window_->press("mapRep");
+    QVERIFY(map->inView().first >= 90 && map->inView().last <= 260);
+    window_->press("mapAll");
+
+    // The end of a rep is pulled to another frame, as one edit.
+    constexpr int repsRow = 70;
+    const QPoint end(static_cast<int>(map->placeOf(250) + map->width() / 361.0 / 2), repsRow);
+    QTest::mousePress(map, Qt::LeftButton, Qt::NoModifier, end);
+    const QPointF to(map->placeOf(300), repsRow);
+    QMouseEvent move(QEvent::MouseMove, to, map->mapToGlobal(to), Qt::NoButton, Qt::LeftButton,
+                     Qt::NoModifier);
+    QApplication::sendEvent(map, &move);
+    QTest::mouseRelease(map, Qt::LeftButton, Qt::NoModifier, to.toPoint());
+    QCOMPARE(window_->session().rep().span->last, 300);
+    window_->press("undo");
+    QCOMPARE(window_->session().rep().span->last, 250);
+}
+
+void TestFilmStation::repsAreMadeByHandToo() {
+    bringIn(support::filmFile(support::rightHander()));
+    page(app::FilmStation::reps);
+    window_->session().goTo(200);
+    window_->press("addRep");
+    QCOMPARE(window_->session().reps().size(), 2U);
+    // A second to both sides, at 120 frames a second.
+    QCOMPARE(window_->session().rep().span, std::optional(model::FrameSpan{80, 320}));
+    window_->session().goTo(150);
+    window_->press("repStartsHere");
+    QCOMPARE(window_->session().rep().span->first, 150);
+    window_->session().setPosition("release", 210);
+    window_->press("removeRep");
+    QCOMPARE(window_->session().reps().size(), 1U);
+    QVERIFY(!window_->find<QPushButton>("removeRep")->isEnabled());
+    window_->press("undo"); // with its marks
+    QCOMPARE(window_->session().reps().size(), 2U);
+    QCOMPARE(window_->session().reps()[1].positions.at("release"), 210);
+}
+
+void TestFilmStation::slowMotionInsideAFilmIsTakenOver() {
+    // 20 frames as it happened, 20 four times slowed, and as it happened again.
+    bringIn(corpusFilm("slow-motion ramp"));
+    page(app::FilmStation::camera);
+    QVERIFY(window_->session().captureRateMissing());
+    QVERIFY(window_->text("speedProposal").contains("3 stretches"));
+    window_->press("takeSpeeds");
+    QVERIFY(!window_->session().captureRateMissing());
+    const model::ClipTime& time = window_->session().circumstances().time;
+    QVERIFY(std::abs(model::elapsed(time, 22, 38).value - 16.0 / 30.0) < 0.01);
+    QCOMPARE(window_->find<QListWidget>("speeds")->count(), 3);
+    window_->press("undo");
+    QVERIFY(window_->session().captureRateMissing());
+}
+
+void TestFilmStation::slowMotionIsMarkedByHand() {
+    bringIn(corpusFilm("h264 mp4")); // 75 frames, 30 a second
+    page(app::FilmStation::camera);
+    const auto setHere = [&](int frame, double slowdown) {
+        window_->session().goTo(frame);
+        window_->find<QDoubleSpinBox>("slowdown")->setValue(slowdown);
+        window_->press("setSpeed");
+    };
+    setHere(30, 8.0);
+    setHere(60, 1.0);
+    const model::ClipTime& time = window_->session().circumstances().time;
+    QVERIFY(std::abs(model::elapsed(time, 0, 30).value - 1.0) < 0.01);
+    QVERIFY(std::abs(model::elapsed(time, 30, 60).value - 30.0 / 240.0) < 0.001);
+    QVERIFY(!window_->session().captureRateMissing());
+    window_->session().goTo(61);
+    window_->press("removeSpeed");
+    QCOMPARE(window_->session().clip().speeds.size(), 2U);
+}
+
+void TestFilmStation::interlacedFilmIsReadAsFields() {
+    bringIn(corpusFilm("interlaced mpeg2, bottom first"));
+    page(app::FilmStation::camera);
+    auto* fields = window_->find<QCheckBox>("asFields");
+    QVERIFY(fields->isVisible());
+    window_->session().setPosition("release", 21);
+    const int frames = window_->session().index().frameCount();
+    QTest::mouseClick(fields, Qt::LeftButton, Qt::NoModifier, QPoint(8, fields->height() / 2));
+    QCOMPARE(window_->session().index().frameCount(), 2 * frames);
+    QCOMPARE(window_->session().rep().positions.at("release"), 42);
+    window_->waitForPicture();
+    window_->press("undo");
+    QCOMPARE(window_->session().index().frameCount(), frames);
+    QCOMPARE(window_->session().rep().positions.at("release"), 21);
+    // Progressive film offers no fields.
+    bringIn(support::filmFile(support::rightHander()));
+    QTRY_VERIFY_WITH_TIMEOUT(!fields->isVisible(), 20000);
+}
+
+void TestFilmStation::aShakyCameraIsTakenOut() {
+    support::makeFilm({"-i", text(support::filmFile(support::rightHander())), "-vf",
+                       "fps=30,scale=1280:720,crop=960:540:x='2*floor(60+20*sin(n/9))':y=60",
+                       "-c:v", "libx264"},
+                      in("shaky.mp4"));
+    bringIn(in("shaky.mp4"));
+    page(app::FilmStation::camera);
+    waitForStudy();
+    QVERIFY(window_->session().circumstances().camera.empty());
+    auto* steadied = window_->find<QCheckBox>("steadied");
+    QTRY_VERIFY(steadied->isEnabled());
+    QTest::mouseClick(steadied, Qt::LeftButton, Qt::NoModifier, QPoint(8, steadied->height() / 2));
+    QCOMPARE(static_cast<int>(window_->session().circumstances().camera.size()),
+             window_->session().index().frameCount());
+    page(app::FilmStation::shows);
+    QVERIFY(window_->text("filmRemarks").contains("The camera moved by up to"));
+}
+
+void TestFilmStation::theFilmCheckSaysWhatShows() {
+    bringIn(support::filmFile(support::rightHander())); // 120 frames a second
+    page(app::FilmStation::shows);
+    waitForStudy();
+    QApplication::processEvents();
+    const QString remarks = window_->text("filmRemarks");
+    QVERIFY2(remarks.contains("The camera stood still"), qPrintable(remarks));
+    QVERIFY(remarks.contains("A frame every 8.3 ms"));
+    auto* table = window_->find<QTreeWidget>("filmShows");
+    const auto found = table->findItems("Release", Qt::MatchExactly);
+    QCOMPARE(found.size(), 1);
+    QVERIFY(found.front()->text(2).contains("only bracketed"));
+    QVERIFY(table->findItems("Set", Qt::MatchExactly).front()->text(2).contains("can be read"));
+
+    report::writeFilmingCard(window_->session().pack(), model::Metres(1.50), in("card.pdf"));
+    const auto pdf = support::run("pdftotext", {"-layout", text(in("card.pdf")), "-"});
+    QVERIFY(pdf.out.contains("Overhand pitch"));
+    QVERIFY(pdf.out.contains("240 a second; at least 120"));
+    QVERIFY(pdf.out.contains("0.9 m above the ground")); // 0.6 of 1.50 m
+    QVERIFY(pdf.out.contains("3.1 m at the nearest"));   // 2.4 · 1.50 / 2 / tan 30°
+}
+
+void TestFilmStation::aLostFilmComesBack() {
+    fs::copy_file(support::filmFile(support::rightHander()), in("phone.mp4"));
+    bringIn(in("phone.mp4"));
+    const model::Clip clip = window_->session().clip();
+    window_->session().setPosition("release", 210);
+    window_.reset();
+    fs::remove(in("library") / "clips" / clip.fileName);
+    // It still lies where it was brought in from: nobody is asked.
+    window_ = std::make_unique<support::Window>(in("library"));
+    window_->waitForPicture();
+    QCOMPARE(window_->session().rep().positions.at("release"), 210);
+    QVERIFY(fs::exists(window_->session().library().clipFile(clip)));
+}
+
+void TestFilmStation::aLostFilmIsAskedFor() {
+    fs::create_directories(in("disk"));
+    fs::copy_file(support::filmFile(support::rightHander()), in("phone.mp4"));
+    bringIn(in("phone.mp4"));
+    const model::Clip clip = window_->session().clip();
+    window_.reset();
+    fs::remove(in("library") / "clips" / clip.fileName);
+    fs::rename(in("phone.mp4"), in("disk") / fs::path("renamed.mp4"));
+    window_ = std::make_unique<support::Window>(in("library"));
+    QMessageBox* box = nullptr;
+    QTRY_VERIFY_WITH_TIMEOUT((box = window_->main().findChild<QMessageBox*>("filmLost")) != nullptr,
+                             20000);
+    QVERIFY(box->text().contains("not in the library any more"));
+    QVERIFY(box->informativeText().contains("All marks and notes are safe"));
+    QVERIFY(!window_->session().hasClip());
+    box->findChild<QPushButton*>("leaveLostFilm")->click();
+    window_->session().restoreFilm(clip.id, in("disk"));
+    window_->waitForPicture();
+    QCOMPARE(window_->session().clip().id, clip.id);
+}
+
+QTEST_MAIN(TestFilmStation)
+#include "test_film_station.moc"
