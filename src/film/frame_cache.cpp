@@ -1,10 +1,28 @@
 #include "film/frame_cache.h"
 
+extern "C" {
+#include <libavutil/frame.h>
+}
+
 #include <algorithm>
 #include <cstdlib>
-#include <iterator>
 
 namespace kestrel::film {
+namespace {
+
+std::size_t bytesOf(const AVFrame& frame) {
+    std::size_t bytes = 0;
+    for (const AVBufferRef* buffer : frame.buf) {
+        bytes += buffer == nullptr ? 0 : buffer->size;
+    }
+    return bytes;
+}
+
+} // namespace
+
+DecodedPtr shared(const AVFrame& frame) {
+    return {av_frame_clone(&frame), FreeFrame()};
+}
 
 FrameCache::FilmId FrameCache::join() {
     const std::lock_guard lock(mutex_);
@@ -14,8 +32,8 @@ FrameCache::FilmId FrameCache::join() {
 
 void FrameCache::leave(FilmId film) {
     const std::lock_guard lock(mutex_);
-    for (const auto& [frame, picture] : films_.at(film).pictures) {
-        bytes_ -= picture->bytes();
+    for (const auto& [frame, decoded] : films_.at(film).frames) {
+        bytes_ -= bytesOf(*decoded);
     }
     films_.erase(film);
 }
@@ -30,39 +48,24 @@ void FrameCache::keepAlways(FilmId film, std::set<int> frames) {
     films_.at(film).always = std::move(frames);
 }
 
-void FrameCache::keep(FilmId film, int frame, PicturePtr picture) {
+void FrameCache::keep(FilmId film, int frame, DecodedPtr decoded) {
     const std::lock_guard lock(mutex_);
-    const std::size_t size = picture->bytes();
-    if (films_.at(film).pictures.emplace(frame, std::move(picture)).second) {
+    const std::size_t size = bytesOf(*decoded);
+    if (films_.at(film).frames.emplace(frame, std::move(decoded)).second) {
         bytes_ += size;
         evict(film);
     }
 }
 
-PicturePtr FrameCache::find(FilmId film, int frame) const {
+DecodedPtr FrameCache::find(FilmId film, int frame) const {
     const std::lock_guard lock(mutex_);
-    const auto& pictures = films_.at(film).pictures;
-    const auto found = pictures.find(frame);
-    return found == pictures.end() ? nullptr : found->second;
+    const auto& frames = films_.at(film).frames;
+    const auto found = frames.find(frame);
+    return found == frames.end() ? nullptr : found->second;
 }
 
 bool FrameCache::contains(FilmId film, int frame) const {
     return find(film, frame) != nullptr;
-}
-
-std::pair<int, PicturePtr> FrameCache::nearest(FilmId film, int frame) const {
-    const std::lock_guard lock(mutex_);
-    const auto& pictures = films_.at(film).pictures;
-    if (pictures.empty()) {
-        return {-1, nullptr};
-    }
-    const auto after = pictures.lower_bound(frame);
-    if (after == pictures.begin()) {
-        return *after;
-    }
-    const auto before = std::prev(after);
-    const bool earlier = after == pictures.end() || frame - before->first <= after->first - frame;
-    return earlier ? *before : *after;
 }
 
 std::size_t FrameCache::bytes() const {
@@ -79,18 +82,17 @@ void FrameCache::evict(FilmId newest) {
     std::size_t alwaysBytes = 0;
     for (const auto& [id, film] : films_) {
         for (const int frame : film.always) {
-            const auto found = film.pictures.find(frame);
-            alwaysBytes += found == film.pictures.end() ? 0 : found->second->bytes();
+            const auto found = film.frames.find(frame);
+            alwaysBytes += found == film.frames.end() ? 0 : bytesOf(*found->second);
         }
     }
     const bool roomForAlways = alwaysBytes <= bound_ / 2;
     while (bytes_ > bound_) {
-        // The farthest lies at one end of a film's pictures, but for those that are kept.
         Film* from = nullptr;
-        std::map<int, PicturePtr>::iterator farthest;
+        std::map<int, DecodedPtr>::iterator farthest;
         int distance = -1;
         for (auto& [id, film] : films_) {
-            for (auto it = film.pictures.begin(); it != film.pictures.end(); ++it) {
+            for (auto it = film.frames.begin(); it != film.frames.end(); ++it) {
                 const bool looked = id == newest && it->first == film.current;
                 const bool kept = looked || (roomForAlways && film.always.contains(it->first));
                 const int d = std::abs(it->first - film.current);
@@ -104,8 +106,8 @@ void FrameCache::evict(FilmId newest) {
         if (from == nullptr) {
             return;
         }
-        bytes_ -= farthest->second->bytes();
-        from->pictures.erase(farthest);
+        bytes_ -= bytesOf(*farthest->second);
+        from->frames.erase(farthest);
     }
 }
 

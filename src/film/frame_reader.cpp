@@ -117,7 +117,7 @@ bool FrameReader::decodeNext() {
     }
 }
 
-const AVFrame& FrameReader::readByCounting(int frame) {
+void FrameReader::reachByCounting(int frame, const Visit& visit) {
     if (frame < lastDecoded_ || !positioned_) {
         rewind();
     }
@@ -126,8 +126,10 @@ const AVFrame& FrameReader::readByCounting(int frame) {
             damaged(frame);
         }
         ++lastDecoded_;
+        if (visit && !visit(lastDecoded_, *frame_)) {
+            return;
+        }
     }
-    return *frame_;
 }
 
 void FrameReader::damaged(int frame) {
@@ -140,15 +142,28 @@ void FrameReader::damaged(int frame) {
 }
 
 const AVFrame& FrameReader::read(int frame) {
+    if (frame != lastDecoded_ || frame < 0) {
+        reach(frame, {});
+    }
+    return *frame_;
+}
+
+void FrameReader::readThrough(int frame, const Visit& visit) {
+    if (frame == lastDecoded_ && frame >= 0) {
+        visit(frame, *frame_);
+    } else {
+        reach(frame, visit);
+    }
+}
+
+void FrameReader::reach(int frame, const Visit& visit) {
     if (frame < 0 || frame >= index_.frameCount()) {
         throw std::out_of_range("frame " + std::to_string(frame) + " of " +
                                 std::to_string(index_.frameCount()));
     }
-    if (frame == lastDecoded_) {
-        return *frame_;
-    }
     if (index_.timesCounted) {
-        return readByCounting(frame);
+        reachByCounting(frame, visit);
+        return;
     }
     int start = keyFrameAtOrBefore(frame);
     bool fromBeginning = false;
@@ -164,11 +179,11 @@ const AVFrame& FrameReader::read(int frame) {
                 continue;
             }
             lastDecoded_ = decoded;
-            if (decoded == frame) {
-                return *frame_;
-            }
             if (decoded > frame) {
                 break;
+            }
+            if ((visit && !visit(decoded, *frame_)) || decoded == frame) {
+                return;
             }
         }
         // The seek landed too late, or a frame on the way was lost: start one key frame earlier,

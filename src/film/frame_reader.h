@@ -3,7 +3,7 @@
 #include "film/av_handles.h"
 #include "film/film_index.h"
 
-#include <vector>
+#include <functional>
 
 namespace kestrel::film {
 
@@ -21,12 +21,20 @@ class FrameReader {
     /// damaged there.
     const AVFrame& read(int frame);
 
+    /// Called with each frame that is decoded on the way; returning false breaks off there.
+    using Visit = std::function<bool(int frame, const AVFrame& decoded)>;
+
+    /// As read(), showing all frames that it decodes to `visit`, the wanted one too. Frames that
+    /// need not be decoded to reach it are not shown. Throws as read().
+    void readThrough(int frame, const Visit& visit);
+
   private:
     [[nodiscard]] int keyFrameAtOrBefore(int frame) const;
     [[nodiscard]] int indexOf(const AVFrame& decoded) const;
     void seekTo(int keyFrame);
     void rewind();
-    const AVFrame& readByCounting(int frame);
+    void reach(int frame, const Visit& visit);
+    void reachByCounting(int frame, const Visit& visit);
     [[noreturn]] void damaged(int frame);
     bool decodeNext();
 

@@ -2,8 +2,10 @@
 
 #include "film/film_index.h"
 #include "film/frame_cache.h"
+#include "film/picture.h"
 
 #include <condition_variable>
+#include <deque>
 #include <functional>
 #include <memory>
 #include <mutex>
@@ -14,14 +16,18 @@
 
 namespace kestrel::film {
 
-/// Decodes frames of one film on a thread of its own into a cache that open films share, and reads
-/// ahead in the direction of travel.
+class FrameReader;
+
+using PicturePtr = std::shared_ptr<const Picture>;
+
+/// Decodes frames of one film on a thread of its own into a cache that open films share, reads
+/// ahead in the direction of travel, and turns the frames that are looked at into pictures.
 class FrameServer {
   public:
     /// Called on the server's thread: the picture of `frame`, or null and what went wrong.
     using Deliver = std::function<void(int frame, PicturePtr picture, const std::string& problem)>;
 
-    /// Default bound on the pictures of all open films.
+    /// Default bound on the decoded frames of all open films.
     static constexpr std::size_t defaultCacheBytes = std::size_t{768} << 20;
 
     FrameServer(const FilmIndex& index, Deliver deliver, std::shared_ptr<FrameCache> cache);
@@ -33,31 +39,43 @@ class FrameServer {
     /// clamped to it.
     void want(int frame);
 
-    /// The picture of `frame` when it is in the cache, else null. Any thread.
-    [[nodiscard]] PicturePtr cached(int frame) const { return cache_->find(film_, frame); }
+    /// The picture of `frame` when it was looked at not long ago, else null. Any thread.
+    [[nodiscard]] PicturePtr cached(int frame) const;
 
-    /// The cached picture nearest to `frame` and its number, to show while the exact one is
-    /// decoded; null when nothing is cached. Any thread.
-    [[nodiscard]] std::pair<int, PicturePtr> nearestCached(int frame) const {
-        return cache_->nearest(film_, frame);
-    }
+    /// Of the pictures looked at last, the one nearest to `frame`, and its number; null when there
+    /// is none. To show while the exact one is decoded. Any thread.
+    [[nodiscard]] std::pair<int, PicturePtr> nearestCached(int frame) const;
 
-    /// Frames to keep whatever is looked at (key positions).
-    void keepAlways(std::set<int> frames) { cache_->keepAlways(film_, std::move(frames)); }
+    /// Whether `frame` is decoded, so that its picture takes no more than the time to make it. Any
+    /// thread.
+    [[nodiscard]] bool decoded(int frame) const;
+
+    /// Frames to keep decoded whatever is looked at (key positions).
+    void keepAlways(const std::set<int>& frames);
 
   private:
+    struct Work;
+
     void run();
+    void serve(Work& work, int frame);
+    void readAhead(Work& work, int whole);
+    PicturePtr picture(Work& work, int frame, const AVFrame& decoded);
+    [[nodiscard]] int wish() const;
+    [[nodiscard]] int reach() const;
+    [[nodiscard]] bool worthKeeping(int whole) const;
     [[nodiscard]] int nextToReadAhead() const;
 
     FilmIndex index_;
+    int wholeFrames_; ///< number of the file's own frames
     Deliver deliver_;
     std::shared_ptr<FrameCache> cache_;
     FrameCache::FilmId film_;
 
     mutable std::mutex mutex_;
     std::condition_variable wake_;
-    int wanted_ = -1; ///< the wish not yet served, −1 when none
-    int current_ = 0; ///< the last wish
+    std::deque<std::pair<int, PicturePtr>> shown_; ///< the pictures made last, newest first
+    int wanted_ = -1;                              ///< the wish not yet served, −1 when none
+    int current_ = 0;                              ///< the last wish
     int direction_ = 1;
     bool stop_ = false;
 

@@ -33,9 +33,8 @@ int scalerMatrix(const AVFrame& frame) {
     }
 }
 
-template <class Pixel>
-std::vector<Pixel> turned(const std::vector<Pixel>& source, int width, int height, int rotation) {
-    std::vector<Pixel> result(source.size());
+template <class Buffer> Buffer turned(const Buffer& source, int width, int height, int rotation) {
+    Buffer result(source.size());
     const int rowLength = rotation == 180 ? width : height;
     const auto place = [&](int x, int y) -> std::size_t {
         int tx = width - 1 - x;
@@ -127,9 +126,8 @@ Rows rowsOf(const AVFrame& frame, Lines lines) {
 
 /// Spreads the rows of a field over the lines they were taken from and fills the lines between with
 /// the mean of their neighbours.
-std::vector<std::uint32_t> linesFilled(const std::vector<std::uint32_t>& field, int width,
-                                       int height, Lines lines) {
-    std::vector<std::uint32_t> whole(static_cast<std::size_t>(width) * height);
+Pixels linesFilled(const Pixels& field, int width, int height, Lines lines) {
+    Pixels whole(static_cast<std::size_t>(width) * height);
     const int fieldRows = height / 2;
     const int parity = lines == Lines::bottom ? 1 : 0;
     const auto row = [&](int r) {

@@ -5,16 +5,30 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <memory>
+#include <new>
+#include <utility>
 #include <vector>
 
 namespace kestrel::film {
+
+/// Leaves new elements as they are: a picture is written whole right after, and clearing eight
+/// megabytes first would take as long as filling them.
+template <class T> struct UnsetAllocator : std::allocator<T> {
+    template <class U> struct rebind { using other = UnsetAllocator<U>; };
+    template <class U> void construct(U* place) { ::new (static_cast<void*>(place)) U; }
+    template <class U, class... Arguments> void construct(U* place, Arguments&&... arguments) {
+        ::new (static_cast<void*>(place)) U(std::forward<Arguments>(arguments)...);
+    }
+};
+using Pixels = std::vector<std::uint32_t, UnsetAllocator<std::uint32_t>>;
 
 /// A frame ready to show: 32-bit pixels 0xffRRGGBB, rows without padding, upright and with square
 /// pixels. Landmark coordinates are in this picture.
 struct Picture {
     int width = 0;
     int height = 0;
-    std::vector<std::uint32_t> pixels;
+    Pixels pixels;
 
     [[nodiscard]] std::size_t bytes() const { return pixels.size() * sizeof(std::uint32_t); }
 };

@@ -21,9 +21,7 @@ class PictureReader {
     GrayPicture readGray(int frame, int width);
 
   private:
-    const AVFrame& decoded(int frame);
-
-    Fields readAs_;
+    FilmIndex index_;
     FrameReader reader_;
     PictureMaker maker_;
 };

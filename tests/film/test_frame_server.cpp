@@ -6,6 +6,7 @@
 
 #include <condition_variable>
 #include <mutex>
+#include <random>
 #include <set>
 
 using namespace kestrel;
@@ -54,6 +55,8 @@ class TestFrameServer : public QObject {
     void nearestIsAtHandWhileTheExactOneComes();
     void keyPositionsStayInMemory();
     void severalFilmsShareOneBound();
+    void steppingBackIsReadAheadInStretches();
+    void aWishBreaksReadingAheadOff();
 };
 
 void TestFrameServer::deliversTheExactPicture() {
@@ -77,10 +80,10 @@ void TestFrameServer::readsAheadInTheDirectionOfTravel() {
                              cacheOf(film::FrameServer::defaultCacheBytes));
     server.want(100);
     QVERIFY(collector.waitFor(100));
-    QTRY_VERIFY_WITH_TIMEOUT(server.cached(110) != nullptr, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(server.decoded(110), 10000);
     server.want(99);
     QVERIFY(collector.waitFor(99));
-    QTRY_VERIFY_WITH_TIMEOUT(server.cached(90) != nullptr, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(server.decoded(90), 10000);
 }
 
 void TestFrameServer::staysInsideItsBound() {
@@ -95,8 +98,8 @@ void TestFrameServer::staysInsideItsBound() {
         QVERIFY(collector.waitFor(frame));
         QVERIFY(cache->bytes() <= bound);
     }
-    QVERIFY(server.cached(57) != nullptr);
-    QVERIFY(server.cached(0) == nullptr);
+    QVERIFY(server.decoded(57));
+    QVERIFY(!server.decoded(0));
 }
 
 void TestFrameServer::wishesOutsideAreClamped() {
@@ -114,12 +117,14 @@ void TestFrameServer::nearestIsAtHandWhileTheExactOneComes() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
     const std::size_t one = static_cast<std::size_t>(index.width) * index.height * 4;
     Collector collector;
-    film::FrameServer server(index, collector.deliver(), cacheOf(4 * one));
+    film::FrameServer server(index, collector.deliver(), cacheOf(64 * one));
     server.want(100);
     QVERIFY(collector.waitFor(100));
-    QTRY_VERIFY_WITH_TIMEOUT(server.cached(101) != nullptr, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(server.decoded(101), 10000);
+    server.want(140);
+    QVERIFY(collector.waitFor(140));
     QCOMPARE(server.nearestCached(100).first, 100);
-    QVERIFY(server.nearestCached(350).first >= 101);
+    QCOMPARE(server.nearestCached(350).first, 140);
     QVERIFY(server.nearestCached(350).second != nullptr);
 }
 
@@ -134,8 +139,8 @@ void TestFrameServer::keyPositionsStayInMemory() {
         server.want(frame);
         QVERIFY(collector.waitFor(frame));
     }
-    QVERIFY(server.cached(10) != nullptr);
-    QVERIFY(server.cached(300) != nullptr);
+    QVERIFY(server.decoded(10));
+    QVERIFY(server.decoded(300));
     QVERIFY(cache->bytes() <= 12 * one);
     // More than half of the bound is not kept for them.
     std::set<int> many;
@@ -178,8 +183,46 @@ void TestFrameServer::severalFilmsShareOneBound() {
     // A film that is closed gives its room back.
     QVERIFY(server.cached(86));
     server.want(86);
-    QTRY_VERIFY_WITH_TIMEOUT(server.cached(90) != nullptr, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(server.decoded(90), 10000);
     QVERIFY(cache->bytes() <= 20 * one);
+}
+
+void TestFrameServer::steppingBackIsReadAheadInStretches() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    film::PictureReader reader(index);
+    Collector collector;
+    film::FrameServer server(index, collector.deliver(),
+                             cacheOf(film::FrameServer::defaultCacheBytes));
+    server.want(300);
+    QVERIFY(collector.waitFor(300));
+    for (int frame = 299; frame > 200; --frame) {
+        server.want(frame);
+        const film::PicturePtr picture = collector.waitFor(frame);
+        QVERIFY(picture);
+        if (frame % 7 == 0) {
+            QCOMPARE(picture->pixels, reader.read(frame).pixels);
+        }
+    }
+    // The stretch before is decoded without being asked for.
+    QTRY_VERIFY_WITH_TIMEOUT(server.decoded(170), 20000);
+}
+
+void TestFrameServer::aWishBreaksReadingAheadOff() {
+    const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
+    film::PictureReader reader(index);
+    Collector collector;
+    film::FrameServer server(index, collector.deliver(),
+                             cacheOf(film::FrameServer::defaultCacheBytes));
+    std::mt19937 random(8);
+    std::uniform_int_distribution<int> any(0, index.frameCount() - 1);
+    for (int visit = 0; visit < 40; ++visit) {
+        const int frame = any(random);
+        server.want(any(random)); // overtaken at once
+        server.want(frame);
+        const film::PicturePtr picture = collector.waitFor(frame);
+        QVERIFY(picture);
+        QCOMPARE(picture->pixels, reader.read(frame).pixels);
+    }
 }
 
 QTEST_GUILESS_MAIN(TestFrameServer)
