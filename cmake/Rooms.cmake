@@ -8,10 +8,13 @@ if(CMAKE_CXX_COMPILER_ID STREQUAL GNU AND CMAKE_CXX_COMPILER_VERSION VERSION_LES
   # GCC 12 warns of overlapping copies in inlined std::string code where there are none (GCC PR 105651).
   target_compile_options(kestrel_warnings INTERFACE -Wno-restrict)
 endif()
+if(KESTREL_FUZZ)
+  target_compile_options(kestrel_warnings INTERFACE -fsanitize=fuzzer-no-link)
+endif()
 if(KESTREL_SANITIZE)
   target_compile_options(kestrel_warnings INTERFACE -fsanitize=address,undefined
                          -fno-sanitize-recover=undefined -fno-omit-frame-pointer
-                         -Wno-maybe-uninitialized) # instrumented standard headers set it off
+                         $<$<CXX_COMPILER_ID:GNU>:-Wno-maybe-uninitialized>) # instrumented headers set it off
   target_link_options(kestrel_warnings INTERFACE -fsanitize=address,undefined)
 endif()
 

@@ -135,6 +135,7 @@ void FrameReader::reachByCounting(int frame, const Visit& visit) {
 void FrameReader::damaged(int frame) {
     positioned_ = false;
     lastDecoded_ = -1;
+    damaged_ = frame; // asking again does not make it whole
     throw model::InputError("Frame " + std::to_string(frame) + " of “" +
                                 index_.file.filename().string() + "” is damaged.",
                             "The other frames and all marks are untouched.",
@@ -161,11 +162,15 @@ void FrameReader::reach(int frame, const Visit& visit) {
         throw std::out_of_range("frame " + std::to_string(frame) + " of " +
                                 std::to_string(index_.frameCount()));
     }
+    if (frame == damaged_) {
+        damaged(frame);
+    }
     if (index_.timesCounted) {
         reachByCounting(frame, visit);
         return;
     }
     int start = keyFrameAtOrBefore(frame);
+    int keyFramesBack = 1;
     bool fromBeginning = false;
     const bool goOn =
         positioned_ && lastDecoded_ >= 0 && lastDecoded_ < frame && start <= lastDecoded_;
@@ -186,8 +191,9 @@ void FrameReader::reach(int frame, const Visit& visit) {
                 return;
             }
         }
-        // The seek landed too late, or a frame on the way was lost: start one key frame earlier,
-        // and in the end from the very beginning of the file (transport streams cannot seek there).
+        // The seek landed too late, or a frame on the way was lost: start earlier, twice as many
+        // key frames each time so that a damaged film does not take for ever, and in the end from
+        // the very beginning of the file (transport streams cannot seek there).
         if (start == 0 && !fromBeginning) {
             fromBeginning = true;
             rewind();
@@ -196,7 +202,10 @@ void FrameReader::reach(int frame, const Visit& visit) {
         if (start == 0) {
             damaged(frame);
         }
-        start = keyFrameAtOrBefore(start - 1);
+        for (int back = 0; back < keyFramesBack && start > 0; ++back) {
+            start = keyFrameAtOrBefore(start - 1);
+        }
+        keyFramesBack *= 2;
         seekTo(start);
     }
 }

@@ -46,6 +46,7 @@ class FrameReader {
     int streamNumber_ = 0;
     int lastDecoded_ = -1; ///< index of frame_, −1 after a seek
     bool draining_ = false;
+    int damaged_ = -1;        ///< the frame that was last found to be damaged
     bool positioned_ = false; ///< the decoder has been set to a key frame since opening
 };
 

@@ -11,6 +11,7 @@
 #include <cstdlib>
 #include <fstream>
 #include <random>
+#include <sys/resource.h>
 #include <vector>
 
 using namespace kestrel;
@@ -107,6 +108,7 @@ void TestDamagedFilms::damageIsAMessageOrAFrame() {
     const int count = tries > 0 ? tries : 250;
     std::mt19937 random(2026);
     qint64 slowest = 0;
+    int slow = 0;
     for (int i = 0; i < count; ++i) {
         const auto& [ending, bytes] = originals[static_cast<std::size_t>(i) % originals.size()];
         const fs::path file = where / ("damaged" + ending);
@@ -117,10 +119,22 @@ void TestDamagedFilms::damageIsAMessageOrAFrame() {
         clock.start();
         useFilm(file, random);
         slowest = std::max(slowest, clock.elapsed());
+        constexpr qint64 longMs = 2000;
+        if (clock.elapsed() > longMs) {
+            ++slow;
+            qInfo("try %d (%s) took %lld ms", i, ending.c_str(),
+                  static_cast<long long>(clock.elapsed()));
+        }
         constexpr qint64 hangMs = 20000; // far beyond any film of two seconds, sanitizers included
         QVERIFY2(clock.elapsed() < hangMs, qPrintable(QString("try %1").arg(i)));
     }
-    qInfo("%d damaged films, the slowest took %lld ms", count, static_cast<long long>(slowest));
+    struct rusage usage {};
+    getrusage(RUSAGE_SELF, &usage);
+    const long megabytes = usage.ru_maxrss / 1024;
+    qInfo("%d damaged films, the slowest took %lld ms, %d more than 2 s; %ld MB at most", count,
+          static_cast<long long>(slowest), slow, megabytes);
+    constexpr long mostMegabytes = 3000; // two of the largest pictures, with the sanitizers' share
+    QVERIFY(megabytes < mostMegabytes);
 }
 
 QTEST_GUILESS_MAIN(TestDamagedFilms)
