@@ -70,6 +70,15 @@ std::vector<BenchFilm> benchFilms() {
     return films;
 }
 
+std::filesystem::path fast1080p() {
+    const std::filesystem::path film = folder() / "h264-1080p-240.mp4";
+    make({"-i", text(support::filmFile(support::rightHander())), "-t", "2", "-vf",
+          "minterpolate=fps=240:mi_mode=dup,scale=1920:1080,noise=alls=8:allf=t", "-c:v", "libx264",
+          "-preset", "veryfast", "-b:v", "40M", "-g", "250", "-bf", "2"},
+         film);
+    return film;
+}
+
 std::filesystem::path tenMinutesOf4K() {
     const std::filesystem::path film = folder() / "ten-minutes-4k.mp4";
     make({"-stream_loop", "299", "-i", text(folder() / "h264-4k.mp4"), "-c", "copy"}, film);

@@ -17,6 +17,9 @@ struct BenchFilm {
 /// are not there. Throws when ffmpeg fails.
 std::vector<BenchFilm> benchFilms();
 
+/// H.264 at 1080p with 240 frames a second, 2 s of it.
+std::filesystem::path fast1080p();
+
 /// A 4K film of ten minutes, 18 000 frames.
 std::filesystem::path tenMinutesOf4K();
 

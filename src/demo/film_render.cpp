@@ -143,7 +143,7 @@ FrameRenderer::FrameRenderer(const FilmSpec& spec)
     std::transform(field_.begin(), field_.end(), std::back_inserter(fieldSteps_), srgb());
 }
 
-film::Picture FrameRenderer::frame(int number) const {
+film::Picture FrameRenderer::frame(int number, int grain) const {
     // Instants over the exposure, each with its own sub-pixel shift: motion blur and anti-aliasing
     // in one average. The shifts are a Halton sequence and average to nothing.
     constexpr int instants = 8;
@@ -191,30 +191,62 @@ film::Picture FrameRenderer::frame(int number) const {
         const std::size_t y = canvas.top() + offset / canvas.width();
         steps[y * spec_.width + x] = srgb()(sum[offset] / static_cast<float>(instants));
     }
-    return developed(steps, spec_, number);
+    return developed(steps, spec_, grain);
 }
 
-bool renderFilm(const FilmSpec& spec, const std::filesystem::path& file,
+namespace {
+
+int stillFrames(const Reel& reel) {
+    return static_cast<int>(std::lround(reel.stillS * reel.pitches.front().captureRate));
+}
+
+} // namespace
+
+std::vector<std::pair<int, int>> framesOfPitches(const Reel& reel) {
+    std::vector<std::pair<int, int>> frames;
+    int next = 0;
+    for (const FilmSpec& pitch : reel.pitches) {
+        const int first = next + stillFrames(reel);
+        frames.emplace_back(first, first + frameCount(pitch) - 1);
+        next = frames.back().second + 1 + stillFrames(reel);
+    }
+    return frames;
+}
+
+bool renderReel(const Reel& reel, const std::filesystem::path& file,
                 const FrameProgress& progress) {
-    const FrameRenderer renderer(spec);
-    film::VideoWriter writer(file, spec.width, spec.height, spec.fileRate, spec.quality);
-    const int all = frameCount(spec);
+    const FilmSpec& any = reel.pitches.front();
+    film::VideoWriter writer(file, any.width, any.height, any.fileRate, any.quality);
+    const int still = stillFrames(reel);
+    const int all = framesOfPitches(reel).back().second + 1 + still;
     const int atOnce = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
-    for (int next = 0; next < all; next += atOnce) {
-        std::vector<std::future<film::Picture>> pictures;
-        for (int number = next; number < std::min(all, next + atOnce); ++number) {
-            pictures.push_back(std::async(std::launch::async,
-                                          [&renderer, number] { return renderer.frame(number); }));
-        }
-        for (auto& picture : pictures) {
-            writer.write(picture.get());
-        }
-        if (progress && !progress(std::min(all, next + atOnce), all)) {
-            return false;
+    int done = 0;
+    for (const FilmSpec& pitch : reel.pitches) {
+        const FrameRenderer renderer(pitch);
+        const int moving = frameCount(pitch);
+        for (int next = -still; next < moving + still; next += atOnce) {
+            std::vector<std::future<film::Picture>> pictures;
+            for (int n = next; n < std::min(moving + still, next + atOnce); ++n) {
+                pictures.push_back(std::async(std::launch::async, [&renderer, n, moving] {
+                    return renderer.frame(std::clamp(n, 0, moving - 1), n);
+                }));
+            }
+            for (auto& picture : pictures) {
+                writer.write(picture.get());
+                ++done;
+            }
+            if (progress && !progress(done, all)) {
+                return false;
+            }
         }
     }
     writer.finish();
     return true;
+}
+
+bool renderFilm(const FilmSpec& spec, const std::filesystem::path& file,
+                const FrameProgress& progress) {
+    return renderReel({{spec}, 0.0}, file, progress);
 }
 
 } // namespace kestrel::demo

@@ -8,6 +8,7 @@
 #include <cstdint>
 #include <filesystem>
 #include <functional>
+#include <utility>
 #include <vector>
 
 /// The synthetic player filmed: motion blur over the exposure, sensor noise, H.264.
@@ -42,7 +43,9 @@ class FrameRenderer {
   public:
     explicit FrameRenderer(const FilmSpec& spec);
 
-    [[nodiscard]] film::Picture frame(int number) const;
+    [[nodiscard]] film::Picture frame(int number) const { return frame(number, number); }
+    /// The same moment with other sensor noise, for a player who stands still.
+    [[nodiscard]] film::Picture frame(int number, int grain) const;
     [[nodiscard]] const PitchMotion& motion() const { return motion_; }
     [[nodiscard]] const Camera& camera() const { return camera_; }
 
@@ -57,6 +60,20 @@ class FrameRenderer {
 
 /// Called with frames done and frames in all; returning false cancels.
 using FrameProgress = std::function<bool(int done, int all)>;
+
+/// Several pitches one after the other in one film, with the player standing still for a while
+/// before and after each; the film cuts from one to the next.
+struct Reel {
+    std::vector<FilmSpec> pitches; ///< of the same size and rates
+    double stillS = 0.0;           ///< seconds of standing still at both ends of each
+};
+
+/// First and last frame of each pitch in the film, standing still left out.
+std::vector<std::pair<int, int>> framesOfPitches(const Reel& reel);
+
+/// Renders a reel to an H.264 MP4. As renderFilm.
+bool renderReel(const Reel& reel, const std::filesystem::path& file,
+                const FrameProgress& progress = {});
 
 /// Renders the whole film to an H.264 MP4. Returns false, leaving no file, when cancelled. Throws
 /// std::runtime_error when the file cannot be written.

@@ -7,6 +7,10 @@
 #include "technique/evaluate.h"
 #include "technique/pack_directory.h"
 
+#include <nlohmann/json.hpp>
+
+#include <fstream>
+
 namespace kestrel::demo {
 namespace {
 
@@ -17,6 +21,17 @@ FilmSpec phoneAt120(const PitcherSpec& pitcher, const Outfit& outfit) {
     FilmSpec spec;
     spec.pitcher = pitcher;
     spec.outfit = outfit;
+    return spec;
+}
+
+/// An older phone: smaller, 60 frames a second.
+FilmSpec phoneAt60(const PitcherSpec& pitcher, const Outfit& outfit) {
+    FilmSpec spec = phoneAt120(pitcher, outfit);
+    spec.width = 848;
+    spec.height = 480;
+    spec.captureRate = 60.0;
+    spec.fileRate = {60, 1};
+    spec.noise = 3.0;
     return spec;
 }
 
@@ -50,6 +65,11 @@ std::vector<ScenarioPlayer> made() {
         .hand = model::Hand::right,
         .dials = {.lateArmMs = 70.0, .backLegDropBh = 0.06, .uprightFinishDeg = 24.0},
         .seed = 12};
+    const PitcherSpec mikaTired{
+        .heightM = 1.58,
+        .hand = model::Hand::right,
+        .dials = {.lateArmMs = 25.0, .backLegDropBh = 0.03, .uprightFinishDeg = 8.0},
+        .seed = 13};
     const PitcherSpec junoFirst{
         .heightM = 1.38,
         .hand = model::Hand::left,
@@ -70,7 +90,13 @@ std::vector<ScenarioPlayer> made() {
     mika.player.consentGiven = "2026-09-01";
     mika.films = {
         {"mika-pitch-1", "Pitch 1", phoneAt120(mikaGood, blue), true, allSeen, "2026-11-20"},
-        {"mika-pitch-2", "Pitch 2", phoneAt120(mikaFaulty, blue), true, handShort, "2026-11-20"}};
+        {"mika-pitch-2", "Pitch 2", phoneAt120(mikaFaulty, blue), true, handShort, "2026-11-20"},
+        {.fileStem = "mika-three-pitches",
+         .title = "Three pitches (not marked yet)",
+         .spec = phoneAt60(mikaGood, blue),
+         .filmed = "2026-11-13",
+         .more = {phoneAt60(mikaTired, blue), phoneAt60(mikaFaulty, blue)},
+         .stillS = 0.8}};
 
     ScenarioPlayer juno;
     juno.player.name = "Juno Tarn";
@@ -114,6 +140,12 @@ model::LandmarkTrack askedFor(const technique::Pack& pack, model::Hand hand, con
 
 } // namespace
 
+Reel ScenarioFilm::reel() const {
+    Reel reel{{spec}, stillS};
+    reel.pitches.insert(reel.pitches.end(), more.begin(), more.end());
+    return reel;
+}
+
 std::vector<ScenarioPlayer> scenario() {
     return made();
 }
@@ -123,10 +155,18 @@ bool makeFilm(const ScenarioFilm& film, const fs::path& folder, const FrameProgr
     const fs::path target = folder / (film.fileStem + ".mp4");
     // Under another name until complete, so that an interrupted run is made anew.
     const fs::path part = folder / (film.fileStem + ".part.mp4");
-    if (!renderFilm(film.spec, part, progress)) {
+    if (!renderReel(film.reel(), part, progress)) {
         return false;
     }
-    writeTruth(film.spec, target);
+    if (film.more.empty()) {
+        writeTruth(film.spec, target);
+    } else {
+        nlohmann::json reps = nlohmann::json::array();
+        for (const auto& [first, last] : framesOfPitches(film.reel())) {
+            reps.push_back({{"first_frame", first}, {"last_frame", last}});
+        }
+        std::ofstream(folder / (film.fileStem + ".reps.json")) << reps.dump(1) << '\n';
+    }
     fs::rename(part, target);
     return true;
 }

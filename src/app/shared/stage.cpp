@@ -147,9 +147,15 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
                             "or bring a film in on the Film station."));
         return;
     }
-    if (QImage picture = session_.nearestPicture(session_.frame()); !picture.isNull()) {
-        shown_ =
-            std::move(picture); // the exact one when it is there; pictureReady() brings it else
+    ++paints_;
+    // The exact picture when it is there; until pictureReady() brings it, the nearest.
+    QImage picture = session_.picture(session_.frame());
+    paintedFrame_ = picture.isNull() ? -1 : session_.frame();
+    if (picture.isNull()) {
+        picture = session_.nearestPicture(session_.frame());
+    }
+    if (!picture.isNull()) {
+        shown_ = std::move(picture);
     }
     const QTransform map = pictureToWidget();
     if (!shown_.isNull()) {

@@ -27,6 +27,11 @@ class Stage : public QWidget {
     void zoomBy(double factor, QPointF around);
     [[nodiscard]] QTransform pictureToWidget() const;
 
+    /// The frame whose own picture was painted last; −1 while another one stands in for it.
+    [[nodiscard]] int paintedFrame() const { return paintedFrame_; }
+    /// How often the stage was painted since the start.
+    [[nodiscard]] int paints() const { return paints_; }
+
     [[nodiscard]] QSize sizeHint() const override { return {720, 420}; }
 
   signals:
@@ -54,7 +59,9 @@ class Stage : public QWidget {
     bool placing_ = false;
     std::optional<model::Landmark> selected_;
     std::vector<model::Reading> readings_;
-    QImage shown_;      ///< the nearest picture that was in memory
+    QImage shown_; ///< the nearest picture that was in memory
+    int paintedFrame_ = -1;
+    int paints_ = 0;
     double zoom_ = 1.0; ///< 1 shows the whole picture
     QPointF centre_;    ///< picture point in the middle
     std::optional<QPointF> panFrom_;
