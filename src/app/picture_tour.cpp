@@ -93,7 +93,14 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     waitFor([&] { return session.study().has_value(); });
     window.filmStation().choosePage(FilmStation::camera);
     grab(window, folder / "film.png");
+    openClip(window, session, mika, "Three pitches (not marked yet)");
+    waitFor([&] { return session.study().has_value(); });
     window.filmStation().choosePage(FilmStation::reps);
+    if (session.reps().size() == 1) {
+        window.findChild<QPushButton*>("takeReps")->click();
+        session.openRep(session.reps().at(1).id);
+        session.goTo(session.rep().span->first + 90);
+    }
     grab(window, folder / "film-reps.png");
     openClip(window, session, mika, "Pitch 2");
     window.goTo(MainWindow::film);

@@ -141,7 +141,11 @@ const std::optional<model::FilmStudy>& Session::study() const {
 }
 
 std::vector<model::FrameSpan> Session::proposedReps() const {
-    if (!open_->study) {
+    // A rep over the whole clip that has marks takes all of it.
+    const bool taken = std::any_of(open_->reps.begin(), open_->reps.end(), [](const model::Rep& r) {
+        return !r.span && (!r.positions.empty() || !r.landmarks.empty());
+    });
+    if (!open_->study || taken) {
         return {};
     }
     std::vector<model::FrameSpan> spans =

@@ -7,7 +7,7 @@ namespace kestrel::cli {
 
 void addFilmCommands(CLI::App& program);    ///< probe, frames, reps
 void addMeasureCommands(CLI::App& program); ///< measure, review
-void addPackCommands(CLI::App& program);    ///< packs list, show, check
+void addPackCommands(CLI::App& program);    ///< packs list, show, card, check
 void addDemoCommands(CLI::App& program);    ///< demo make, render
 
 } // namespace kestrel::cli

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/offscreen_gui.h"
 #include "cli/output.h"
 #include "cli/pack_by_id.h"
 #include "coaching/drill_library.h"
@@ -12,8 +13,6 @@
 #include "technique/reading_json.h"
 #include "technique/reading_text.h"
 #include "track/landmark_csv.h"
-
-#include <QGuiApplication>
 
 #include <array>
 #include <iostream>
@@ -143,13 +142,7 @@ void measure(const RepOptions& o) {
 
 /// Sheet files of a rep in `folder`; their paths.
 nlohmann::json writeSheet(const Judged& j, const std::filesystem::path& folder) {
-    // Only the sheet needs Qt's fonts and PDF; none of it needs a display.
-    qputenv("QT_QPA_PLATFORM", "offscreen");
-    int argc = 1;
-    std::string program = "jolly-kestrel-cli";
-    std::array<char*, 2> argv{program.data(), nullptr};
-    const QGuiApplication gui(argc, argv.data());
-    report::loadFonts();
+    const OffscreenGui gui;
 
     const coaching::DrillLibrary drills = coaching::loadDrills(technique::packDirectory());
     coaching::checkDrills(j.pack, drills);

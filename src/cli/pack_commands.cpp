@@ -1,12 +1,16 @@
 #include "cli/commands.h"
+#include "cli/offscreen_gui.h"
 #include "cli/output.h"
+#include "cli/pack_by_id.h"
 #include "coaching/drill_library.h"
+#include "report/filming_card.h"
 #include "technique/measure_kind.h"
 #include "technique/pack.h"
 #include "technique/pack_directory.h"
 
 #include <iostream>
 #include <memory>
+#include <optional>
 
 namespace kestrel::cli {
 namespace {
@@ -14,6 +18,8 @@ namespace {
 struct PackOptions {
     std::vector<std::string> files;
     std::string id;
+    std::string out;
+    std::optional<double> heightM;
     bool json = false;
 };
 
@@ -113,6 +119,15 @@ void check(const PackOptions& o) {
     }
 }
 
+/// The page that says how to film a technique, as PDF.
+void card(const PackOptions& o) {
+    const technique::Pack pack = packById(o.id);
+    const OffscreenGui gui;
+    report::writeFilmingCard(
+        pack, o.heightM ? std::optional(model::Metres(*o.heightM)) : std::nullopt, o.out);
+    o.json ? printJson({{"file", o.out}}) : void(std::cout << o.out << '\n');
+}
+
 } // namespace
 
 void addPackCommands(CLI::App& program) {
@@ -129,6 +144,11 @@ void addPackCommands(CLI::App& program) {
     add("show", "Positions, measures and faults of a pack", show)
         ->add_option("ID", o->id, "Pack id")
         ->required();
+    auto* cardCommand = add("card", "How to film a technique, as a page to print", card);
+    cardCommand->add_option("ID", o->id, "Pack id")->required();
+    cardCommand->add_option("--height-m", o->heightM, "The player's height")
+        ->check(CLI::PositiveNumber);
+    cardCommand->add_option("-o", o->out, "PDF file")->required();
     add("check", "Check packs; all that ship when no file is named", check)
         ->add_option("FILE", o->files, "Pack files");
 }

@@ -100,7 +100,9 @@ QImage filmingPlan(const technique::Filming& filming, const CameraPlace& place) 
         painter.setBrush(colour);
         painter.drawRoundedRect(QRectF(at.x() - 22, at.y() - 16, 44, 32), 6, 6);
         painter.setPen(colour);
-        painter.drawText(at + QPointF(34, 10), label);
+        // Beside the camera, but below it where the line to the target runs.
+        const bool onTheLine = view == model::View::front || view == model::View::rear;
+        painter.drawText(at + (onTheLine ? QPointF(-60, 46) : QPointF(34, 10)), label);
     };
     if (filming.secondView) {
         camera(*filming.secondView, slate, tr("second view"));
