@@ -117,6 +117,12 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
 }
 
 MainWindow::~MainWindow() {
+    // What is being typed is finished while everything is still there, and nothing of the session
+    // reaches a window that is half gone.
+    if (QWidget* typedIn = focusWidget()) {
+        typedIn->clearFocus();
+    }
+    session_.disconnect(this);
     if (import_) {
         import_->cancelled = true;
     }
