@@ -1,0 +1,273 @@
+#include "app/session.h"
+#include "app/session_open.h"
+
+/// The edits of a session: each a named command with its way back.
+namespace kestrel::app {
+
+void Session::setPosition(const std::string& positionId, std::optional<int> frame) {
+    const model::Id rep = open_->rep.id;
+    const auto before = open_->rep.positions.find(positionId);
+    const std::optional<int> old =
+        before == open_->rep.positions.end() ? std::nullopt : std::optional(before->second);
+    if (old == frame) {
+        return;
+    }
+    const QString position =
+        QString::fromStdString(technique::findPosition(*open_->pack, positionId)->name);
+    edit(
+        frame ? tr("Set %1 to frame %2").arg(position).arg(*frame) : tr("Clear %1").arg(position),
+        [=, this] { library_.setPosition(rep, positionId, frame); },
+        [=, this] { library_.setPosition(rep, positionId, old); });
+}
+
+void Session::setLandmark(int frame, model::Landmark landmark,
+                          const std::optional<model::LandmarkPoint>& point, const QString& what,
+                          bool joins) {
+    const model::Id rep = open_->rep.id;
+    const model::LandmarkPoint* before = model::find(open_->rep.landmarks, frame, landmark);
+    const std::optional<model::LandmarkPoint> old = before ? std::optional(*before) : std::nullopt;
+    edit(
+        tr("%1, frame %2").arg(what).arg(frame),
+        [=, this] { library_.setLandmark(rep, frame, landmark, point); },
+        [=, this] { library_.setLandmark(rep, frame, landmark, old); },
+        joins ? static_cast<int>(landmark) : -1);
+}
+
+void Session::setObservation(const std::string& id, std::optional<model::Seen> seen) {
+    const model::Id rep = open_->rep.id;
+    const auto before = open_->rep.observations.find(id);
+    const std::optional<model::Seen> old =
+        before == open_->rep.observations.end() ? std::nullopt : std::optional(before->second);
+    if (old == seen) {
+        return;
+    }
+    edit(
+        tr("Answer “%1”")
+            .arg(QString::fromStdString(technique::findObservation(*open_->pack, id)->question)),
+        [=, this] { library_.setObservation(rep, id, seen); },
+        [=, this] { library_.setObservation(rep, id, old); });
+}
+
+void Session::setPlanChoice(const model::PlanChoice& choice, const QString& what) {
+    const model::Id rep = open_->rep.id;
+    const model::PlanChoice old = library_.planChoice(rep);
+    if (old == choice) {
+        return;
+    }
+    edit(
+        what, [=, this] { library_.save(rep, choice); }, [=, this] { library_.save(rep, old); });
+}
+
+void Session::setClip(const model::Clip& clip, const QString& what) {
+    const model::Clip old = *library_.clip(clip.id);
+    if (old == clip) {
+        return;
+    }
+    const auto store = [this](const model::Clip& c) {
+        library_.save(c);
+        emit recordsChanged();
+    };
+    edit(
+        what, [=] { store(clip); }, [=] { store(old); });
+}
+
+void Session::setRep(const model::Rep& rep, const QString& what) {
+    const auto old = library_.rep(rep.id);
+    if (!old) {
+        return;
+    }
+    const auto store = [this](const model::Rep& from) {
+        model::Rep stored = *library_.rep(from.id); // with the marks made meanwhile
+        stored.title = from.title;
+        stored.variant = from.variant;
+        stored.shotType = from.shotType;
+        stored.result = from.result;
+        stored.span = from.span;
+        library_.save(stored);
+    };
+    edit(
+        what, [=] { store(rep); }, [=, old = *old] { store(old); });
+}
+
+void Session::takeProposedReps() {
+    const std::vector<model::FrameSpan> spans = proposedReps();
+    if (spans.empty()) {
+        return;
+    }
+    const model::Rep& first = open_->reps.front();
+    const bool untouched = open_->reps.size() == 1 && !first.span && first.positions.empty() &&
+                           first.landmarks.empty() && first.observations.empty();
+    std::vector<model::Rep> changed;
+    for (const model::FrameSpan& span : spans) {
+        model::Rep rep = untouched && changed.empty() ? first : model::Rep{};
+        rep.clipId = open_->clip.id;
+        rep.techniqueId = open_->rep.techniqueId;
+        rep.variant = open_->rep.variant;
+        rep.span = span;
+        const std::size_t number = changed.size() + 1 + (untouched ? 0 : open_->reps.size());
+        rep.title = tr("Rep %1").arg(number).toStdString();
+        changed.push_back(std::move(rep));
+    }
+    auto ids = std::make_shared<std::vector<model::Id>>();
+    edit(
+        tr("Take the proposed reps"),
+        [=, this] {
+            library_.atomically([&] {
+                for (std::size_t i = 0; i < changed.size(); ++i) {
+                    model::Rep rep = changed[i];
+                    if (i < ids->size()) {
+                        rep.id = (*ids)[i]; // the same number again after undo and redo
+                    }
+                    const model::Id id = library_.save(rep);
+                    if (i >= ids->size()) {
+                        ids->push_back(id);
+                    }
+                }
+            });
+        },
+        [=, this] {
+            library_.atomically([&] {
+                for (std::size_t i = untouched ? 1 : 0; i < ids->size(); ++i) {
+                    library_.removeRep((*ids)[i]);
+                }
+                if (untouched) {
+                    library_.save(first);
+                }
+            });
+        });
+}
+
+void Session::addRep(const model::FrameSpan& span) {
+    model::Rep rep;
+    rep.clipId = open_->clip.id;
+    rep.techniqueId = open_->rep.techniqueId;
+    rep.variant = open_->rep.variant;
+    rep.span = span;
+    rep.title = tr("Rep %1").arg(open_->reps.size() + 1).toStdString();
+    auto id = std::make_shared<model::Id>(0);
+    edit(
+        tr("Add %1").arg(QString::fromStdString(rep.title)),
+        [=, this] {
+            model::Rep stored = rep;
+            stored.id = *id;
+            *id = library_.save(stored);
+        },
+        [=, this] { library_.removeRep(*id); });
+    openRep(*id);
+}
+
+void Session::removeRep(model::Id repId) {
+    const auto rep = library_.rep(repId);
+    if (!rep || open_->reps.size() < 2) {
+        return;
+    }
+    const model::PlanChoice choice = library_.planChoice(repId);
+    edit(
+        tr("Remove %1").arg(QString::fromStdString(rep->title)),
+        [=, this] { library_.removeRep(repId); },
+        [=, this, rep = *rep] {
+            library_.atomically([&] {
+                library_.save(rep);
+                library_.save(repId, choice);
+            });
+        });
+}
+
+void Session::setAsFields(bool asFields) {
+    if (open_->clip.asFields == asFields) {
+        return;
+    }
+    const auto moved = [asFields](int frame) { return asFields ? frame * 2 : frame / 2; };
+    std::vector<model::Rep> after = open_->reps;
+    for (model::Rep& rep : after) {
+        for (auto& [position, frame] : rep.positions) {
+            frame = moved(frame);
+        }
+        model::LandmarkTrack landmarks;
+        for (const auto& [frame, points] : rep.landmarks) {
+            landmarks[moved(frame)].insert(points.begin(), points.end());
+        }
+        rep.landmarks = std::move(landmarks);
+        if (rep.span) {
+            rep.span = model::FrameSpan{moved(rep.span->first), moved(rep.span->last)};
+        }
+    }
+    model::Clip clip = open_->clip;
+    clip.asFields = asFields;
+    for (model::SpeedStretch& stretch : clip.speeds) {
+        stretch.fromFrame = moved(stretch.fromFrame);
+    }
+    // The camera took as many frames a second as it says; fields come twice as often.
+    if (clip.captureRate) {
+        clip.captureRate = *clip.captureRate * (asFields ? 2.0 : 0.5);
+    }
+    const auto store = [this](const model::Clip& c, const std::vector<model::Rep>& reps) {
+        library_.atomically([&] {
+            library_.save(c);
+            library_.removeStudy(c.id);
+            for (const model::Rep& rep : reps) {
+                library_.save(rep);
+            }
+        });
+    };
+    edit(
+        asFields ? tr("Read the film as fields") : tr("Read the film in whole frames"),
+        [=] { store(clip, after); },
+        [=, oldClip = open_->clip, before = open_->reps] { store(oldClip, before); });
+}
+
+void Session::setPlayer(const model::Player& player, const QString& what) {
+    const model::Player old = *library_.player(player.id);
+    if (old == player) {
+        return;
+    }
+    const auto store = [this](const model::Player& p) {
+        library_.save(p);
+        emit recordsChanged();
+    };
+    edit(
+        what, [=] { store(player); }, [=] { store(old); });
+}
+
+model::Id Session::addPlayer(const model::Player& player) {
+    auto id = std::make_shared<model::Id>(0);
+    edit(
+        tr("Add %1").arg(QString::fromStdString(player.name)),
+        [=, this] {
+            model::Player stored = player;
+            stored.id = *id; // the same number again after undo and redo
+            *id = library_.save(stored);
+            emit recordsChanged();
+        },
+        [=, this] {
+            library_.removePlayer(*id);
+            emit recordsChanged();
+        });
+    return *id;
+}
+
+void Session::addFilm(model::Id playerId, const records::StoredFilm& film, const std::string& title,
+                      const std::string& techniqueId) {
+    if (const auto known = library_.clipByHash(playerId, film.sha256)) {
+        openClip(known->id); // this player has this very film
+        return;
+    }
+    auto id = std::make_shared<model::Id>(0);
+    edit(
+        tr("Bring in %1").arg(QString::fromStdString(title)),
+        [=, this] {
+            *id = records::addClip(library_, playerId, film, title, techniqueId).id;
+            emit recordsChanged();
+            openClip(*id);
+        },
+        [=, this] {
+            if (open_ && open_->clip.id == *id) {
+                open_.reset();
+                emit clipClosed();
+            }
+            library_.removeClip(*id);
+            emit recordsChanged();
+        });
+}
+
+} // namespace kestrel::app
