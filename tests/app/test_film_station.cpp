@@ -34,6 +34,7 @@ class TestFilmStation : public QObject {
     void init();
     void oneClipWithThreeRepsGivesThreeReps();
     void theMapMovesThroughTheClip();
+    void bracketsGoToTheKeyPositions();
     void repsAreMadeByHandToo();
     void slowMotionInsideAFilmIsTakenOver();
     void slowMotionIsMarkedByHand();
@@ -176,6 +177,22 @@ void TestFilmStation::theMapMovesThroughTheClip() {
     QCOMPARE(window_->session().rep().span->last, 300);
     window_->press("undo");
     QCOMPARE(window_->session().rep().span->last, 250);
+}
+
+void TestFilmStation::bracketsGoToTheKeyPositions() {
+    bringIn(support::filmFile(support::rightHander()));
+    window_->session().setPosition("foot_plant", 192);
+    window_->session().setPosition("release", 210);
+    window_->session().goTo(100);
+    window_->find<QWidget>("filmStation")->setFocus();
+    window_->key(Qt::Key_BracketRight);
+    QCOMPARE(window_->session().frame(), 192);
+    window_->key(Qt::Key_BracketRight);
+    QCOMPARE(window_->session().frame(), 210);
+    window_->key(Qt::Key_BracketRight); // no other after it
+    QCOMPARE(window_->session().frame(), 210);
+    window_->key(Qt::Key_BracketLeft);
+    QCOMPARE(window_->session().frame(), 192);
 }
 
 void TestFilmStation::repsAreMadeByHandToo() {

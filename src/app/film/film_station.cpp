@@ -15,6 +15,8 @@
 #include <QTabWidget>
 #include <QVBoxLayout>
 
+#include <optional>
+
 namespace kestrel::app {
 
 FilmStation::FilmStation(Session& session, Thumbnails& thumbnails, QWidget* parent)
@@ -98,6 +100,23 @@ void FilmStation::refresh() {
     title_->setText(QString::fromStdString(session_.player().name + ", " + session_.clip().title));
 }
 
+void FilmStation::toKeyPosition(int way) {
+    if (!session_.hasClip()) {
+        return;
+    }
+    std::optional<int> nearest;
+    for (const auto& [id, frame] : session_.rep().positions) {
+        const bool ahead = (frame - session_.frame()) * way > 0;
+        if (ahead && (!nearest || (*nearest - frame) * way > 0)) {
+            nearest = frame;
+        }
+    }
+    if (nearest) {
+        transport_->stop();
+        session_.goTo(*nearest);
+    }
+}
+
 void FilmStation::keyPressEvent(QKeyEvent* event) {
     const int size = (event->modifiers() & Qt::ShiftModifier) != 0 ? 10 : 1;
     switch (event->key()) {
@@ -113,6 +132,12 @@ void FilmStation::keyPressEvent(QKeyEvent* event) {
         return;
     case Qt::Key_Space:
         transport_->togglePlay();
+        return;
+    case Qt::Key_BracketLeft:
+        toKeyPosition(-1);
+        return;
+    case Qt::Key_BracketRight:
+        toKeyPosition(1);
         return;
     default:
         QWidget::keyPressEvent(event);

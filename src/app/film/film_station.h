@@ -34,6 +34,8 @@ class FilmStation : public QWidget {
   private:
     QWidget* makeSide();
     void refresh();
+    /// Goes to the nearest key position of the rep in that direction (−1 or 1), if there is one.
+    void toKeyPosition(int way);
 
     Session& session_;
     Stage* stage_ = nullptr;
