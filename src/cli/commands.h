@@ -8,6 +8,6 @@ namespace kestrel::cli {
 void addFilmCommands(CLI::App& program);    ///< probe, frames, reps
 void addMeasureCommands(CLI::App& program); ///< measure, review
 void addPackCommands(CLI::App& program);    ///< packs list, show, card, check
-void addDemoCommands(CLI::App& program);    ///< demo make, render
+void addDemoCommands(CLI::App& program);    ///< demo make, films, render, motion, sheet, list
 
 } // namespace kestrel::cli

@@ -1,27 +1,41 @@
 #include "cli/commands.h"
 #include "cli/output.h"
+#include "demo/contact_sheet.h"
+#include "demo/dial_study.h"
+#include "demo/outfits.h"
 #include "demo/scenario.h"
+#include "demo/truth.h"
+#include "report/picture_image.h"
 
+#include <cstdio>
 #include <iostream>
 #include <memory>
 
 namespace kestrel::cli {
 namespace {
 
-struct DemoOptions {
+struct LibraryOptions {
     std::string folder;
     std::string stem;
     bool json = false;
 };
 
-void make(const DemoOptions& o) {
+void make(const LibraryOptions& o) {
     demo::makeDemoLibrary(o.folder, [](const std::string& line) { std::cerr << line << '\n'; });
     if (o.json) {
         printJson({{"library", o.folder}});
     }
 }
 
-void render(const DemoOptions& o) {
+demo::FrameProgress counting(const std::string& what) {
+    return [what](int done, int all) {
+        std::cerr << '\r' << what << ": frame " << done << " of " << all
+                  << (done == all ? "\n" : "") << std::flush;
+        return true;
+    };
+}
+
+void films(const LibraryOptions& o) {
     nlohmann::json made = nlohmann::json::array();
     bool known = o.stem.empty();
     for (const demo::ScenarioPlayer& player : demo::scenario()) {
@@ -30,11 +44,7 @@ void render(const DemoOptions& o) {
                 continue;
             }
             known = true;
-            demo::makeFilm(film, o.folder, [&](int done, int all) {
-                std::cerr << '\r' << film.fileStem << ": frame " << done << " of " << all
-                          << (done == all ? "\n" : "") << std::flush;
-                return true;
-            });
+            demo::makeFilm(film, o.folder, counting(film.fileStem));
             const std::filesystem::path file =
                 std::filesystem::path(o.folder) / (film.fileStem + ".mp4");
             made.push_back({{"film", file.string()}, {"title", film.title}});
@@ -48,23 +58,244 @@ void render(const DemoOptions& o) {
     }
 }
 
+/// What a player and a film may be told on the command line.
+struct RenderOptions {
+    std::string out;
+    std::string hand = "right";
+    std::string band = "adult";
+    std::string sex = "male";
+    std::string view = "open_side";
+    std::string size = "1280x720";
+    double fileRate = 0.0; ///< 0 for the capture rate
+    std::vector<std::string> dials;
+    demo::FilmSpec film;
+    double fromS = 0.0;
+    double toS = 0.0;
+    CLI::Option* from = nullptr;
+    CLI::Option* to = nullptr;
+    bool json = false;
+};
+
+template <class Value> Value understood(std::optional<Value> value, const std::string& text) {
+    if (!value) {
+        throw WrongUse("“" + text + "” is not known here; --help tells what is.");
+    }
+    return *value;
+}
+
+void takeDials(const std::vector<std::string>& from, std::map<std::string, double>& into) {
+    for (const std::string& text : from) {
+        const auto equals = text.find('=');
+        try {
+            into[text.substr(0, equals)] = std::stod(text.substr(equals + 1));
+        } catch (const std::exception&) {
+            throw WrongUse("A dial is written as name=amount, not “" + text + "”.");
+        }
+    }
+}
+
+demo::FilmSpec filmOf(const RenderOptions& o) {
+    demo::FilmSpec film = o.film;
+    film.player.hand = understood(model::handFromName(o.hand), o.hand);
+    film.player.build.band = understood(demo::ageBandFromName(o.band), o.band);
+    film.player.build.sex = understood(demo::sexFromName(o.sex), o.sex);
+    film.camera.view = understood(model::viewFromName(o.view), o.view);
+    if (std::sscanf(o.size.c_str(), "%dx%d", &film.width, &film.height) != 2 || film.width < 64 ||
+        film.height < 64 || film.width % 2 != 0 || film.height % 2 != 0) {
+        throw WrongUse("A size is written as 1280x720, both even and at least 64.");
+    }
+    const double rate = o.fileRate > 0.0 ? o.fileRate : film.captureRate;
+    film.fileRate = {std::llround(rate * 1000.0), 1000};
+    takeDials(o.dials, film.player.dials);
+    if (o.from->count() > 0) {
+        film.fromS = o.fromS;
+    }
+    if (o.to->count() > 0) {
+        film.toS = o.toS;
+    }
+    film.outfit = demo::outfitFor(film.player.technique, film.player.seed);
+    return film;
+}
+
+/// What the player is asked for that is not in the sheet is the user's mistake, not the program's.
+template <class Work> void asUse(const Work& work) {
+    try {
+        work();
+    } catch (const std::invalid_argument& e) {
+        throw WrongUse(e.what());
+    }
+}
+
+void render(const RenderOptions& o) {
+    asUse([&] {
+        const demo::FilmSpec film = filmOf(o);
+        demo::renderFilm(film, o.out, counting(o.out));
+        demo::writeTruth(demo::FrameRenderer(film), o.out);
+        if (o.json) {
+            printJson({{"film", o.out}, {"frames", demo::FilmScene(film).frameCount()}});
+        }
+    });
+}
+
+void motion(const RenderOptions& o) {
+    asUse([&] {
+        const demo::PlayerMotion motion(filmOf(o).player);
+        nlohmann::json result{{"technique", motion.sheet().technique}};
+        result["events_s"] = motion.events();
+        for (const auto& [id, value] : motion.quantities()) {
+            const demo::TrueQuantity& quantity = motion.sheet().quantities.at(id);
+            result["quantities"][id] = {
+                {"name", quantity.name}, {"value", value}, {"unit", quantity.unit}};
+        }
+        double worst = 0.0;
+        for (double t = motion.begin(); t <= motion.end(); t += 0.005) {
+            if (const double missed = motion.outOfReach(t); missed > worst) {
+                worst = missed;
+                result["out_of_reach"] = {{"time_s", t}, {"m", missed}};
+            }
+        }
+        for (const auto& [id, dial] : motion.sheet().dials) {
+            result["dials"][id] = {
+                {"name", dial.name}, {"quantity", dial.quantity}, {"most", dial.most}};
+        }
+        if (o.json) {
+            printJson(result);
+            return;
+        }
+        for (const auto& [id, time] : motion.events()) {
+            std::cout << id << "  " << time << " s\n";
+        }
+        for (const auto& [id, quantity] : result.at("quantities").items()) {
+            std::cout << id << "  " << quantity.at("value").get<double>() << ' '
+                      << quantity.at("unit").get<std::string>() << '\n';
+        }
+        std::cout << "out of reach at most " << worst * 100.0 << " cm";
+        if (worst > 0.0) {
+            std::cout << ", at " << result["out_of_reach"]["time_s"].get<double>() << " s";
+        }
+        std::cout << '\n';
+    });
+}
+
+void sheet(const RenderOptions& o) {
+    asUse([&] {
+        const demo::FilmSpec film = filmOf(o);
+        const auto picture = std::make_shared<const film::Picture>(demo::contactSheet(
+            film.player, film.outfit,
+            {film.camera.view,
+             film.camera.view == model::View::front ? model::View::rear : model::View::front},
+            film.width, film.height));
+        if (!report::imageOf(picture).save(QString::fromStdString(o.out))) {
+            throw std::runtime_error("cannot write " + o.out);
+        }
+    });
+}
+
+void addPlayerOptions(CLI::App* command, RenderOptions& o) {
+    demo::PlayerSpec& player = o.film.player;
+    command->add_option("technique", player.technique, "Such as overhand_pitch; see demo list")
+        ->required();
+    command->add_option("--variant", player.variant, "Of the motion sheet");
+    command->add_option("--hand", o.hand, "right, left");
+    command->add_option("--height-m", player.build.heightM, "Standing height")
+        ->check(CLI::Range(0.9, 2.3));
+    command->add_option("--age-band", o.band, "u10, u13, u16, adult");
+    command->add_option("--sex", o.sex, "female, male");
+    command->add_option("--level", player.level, "1 skilled … 0 beginner")
+        ->check(CLI::Range(0.0, 1.0));
+    command->add_option("--seed", player.seed, "Rep-to-rep variation, 0 for none");
+    command->add_option("--dial", o.dials, "A fault as name=amount, such as late_arm=60");
+    command->add_option("--view", o.view, "open_side, closed_side, front, rear, overhead");
+    command
+        ->add_option("--size", o.size, "Picture size; of a contact sheet, of each of its pictures")
+        ->capture_default_str();
+}
+
+void addFilmOptions(CLI::App* command, RenderOptions& o) {
+    demo::FilmSpec& film = o.film;
+    command->add_option("--around-deg", film.camera.aroundDeg, "From the square view to the front");
+    command->add_option("--distance-m", film.camera.distanceM, "Camera to player")
+        ->check(CLI::Range(1.0, 100.0));
+    command->add_option("--lens-height-m", film.camera.heightM, "0 for chest height");
+    command
+        ->add_option("--body-fraction", film.camera.bodyFraction,
+                     "Standing height over picture height")
+        ->check(CLI::Range(0.02, 2.0));
+    command->add_option("--roll-deg", film.camera.rollDeg);
+    command->add_option("--distortion", film.camera.distortion, "Radial, such as -0.05")
+        ->check(CLI::Range(-0.3, 0.3));
+    command->add_option("--shake-px", film.camera.shakePx, "Standard deviation")
+        ->check(CLI::Range(0.0, 200.0));
+    command->add_flag("--pan", film.camera.pans, "The camera turns with the player");
+    command->add_option("--place", film.place, "Other than the technique's own");
+    command->add_option("--capture-rate", film.captureRate, "Frames a second on the field")
+        ->check(CLI::Range(1.0, 2000.0));
+    command->add_option("--file-rate", o.fileRate, "Frames a second of the file, if other")
+        ->check(CLI::Range(1.0, 2000.0));
+    command->add_option("--exposure-s", film.exposureS)->check(CLI::Range(0.0, 0.2));
+    command->add_option("--brightness", film.brightness, "1 is well exposed")
+        ->check(CLI::Range(0.05, 20.0));
+    command->add_flag("--interlaced", film.interlaced, "Two fields a frame, top field first");
+    command->add_option("--noise", film.noise, "Standard deviation, 8-bit steps")
+        ->check(CLI::Range(0.0, 60.0));
+    command->add_option("--quality", film.quality, "As x264's rate factor, 18 … 40")
+        ->check(CLI::Range(0, 51));
+    command->add_flag("--netting", film.nettingInFront, "Filmed through a net");
+    command->add_flag("--passer-by", film.passerBy, "Somebody walks through the picture");
+    command->add_option("--bystanders", film.bystanders, "People standing behind")
+        ->check(CLI::Range(0, 12));
+    o.from = command->add_option("--from-s", o.fromS, "First frame, seconds from the anchor");
+    o.to = command->add_option("--to-s", o.toS, "Last frame");
+}
+
 } // namespace
 
 void addDemoCommands(CLI::App& program) {
     auto* demo =
         program.add_subcommand("demo", "Made-up players, their films and the truth beside them");
     demo->require_subcommand(1);
-    auto o = std::make_shared<DemoOptions>();
-    const auto add = [&](const char* name, const char* help, void (*work)(const DemoOptions&)) {
+    auto library = std::make_shared<LibraryOptions>();
+    const auto addLibrary = [&](const char* name, const char* help,
+                                void (*work)(const LibraryOptions&)) {
         auto* command = demo->add_subcommand(name, help);
-        command->add_option("FOLDER", o->folder, "Where to")->required();
-        command->add_flag("--json", o->json, "Print JSON");
-        command->callback([o, work] { work(*o); });
+        command->add_option("FOLDER", library->folder, "Where to")->required();
+        command->add_flag("--json", library->json, "Print JSON");
+        command->callback([library, work] { work(*library); });
         return command;
     };
-    add("make", "Make the demo library", make);
-    add("render", "Render the demo films with landmarks and truth beside them", render)
-        ->add_option("--film", o->stem, "Only this one, such as mika-pitch-1");
+    addLibrary("make", "Make the demo library", make);
+    addLibrary("films", "Render the demo library's films with landmarks and truth beside them",
+               films)
+        ->add_option("--film", library->stem, "Only this one, such as mika-pitch-1");
+
+    const auto addRender = [&](const char* name, const char* help,
+                               void (*work)(const RenderOptions&), bool writes,
+                               const char* size = "1280x720") {
+        auto o = std::make_shared<RenderOptions>();
+        o->size = size;
+        auto* command = demo->add_subcommand(name, help);
+        addPlayerOptions(command, *o);
+        addFilmOptions(command, *o);
+        if (writes) {
+            command->add_option("-o", o->out, "File to write")->required();
+        }
+        command->add_flag("--json", o->json, "Print JSON");
+        command->callback([o, work] { work(*o); });
+    };
+    addRender(
+        "render",
+        "Render one film of a technique (.mp4, .mov, .mkv, .webm, .avi) with its truth beside it",
+        render, true);
+    addRender("motion", "Print the events and true quantities of a motion", motion, false);
+    addRender("sheet", "Draw the key positions from two views as one picture", sheet, true,
+              "280x360");
+    demo->add_subcommand("dials", "What each fault dial does to each technique, as Markdown")
+        ->callback([] { std::cout << demo::dialsDocument(); });
+    demo->add_subcommand("list", "The techniques the synthetic player knows")->callback([] {
+        for (const std::string& technique : demo::techniquesWithMotion()) {
+            std::cout << technique << '\n';
+        }
+    });
 }
 
 } // namespace kestrel::cli

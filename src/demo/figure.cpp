@@ -1,138 +1,26 @@
 #include "demo/figure.h"
 
+#include "demo/mesh.h"
+
 #include <Eigen/Geometry>
 
-#include <array>
 #include <cmath>
-#include <numbers>
 
 namespace kestrel::demo {
 namespace {
 
 using model::Landmark;
 
-constexpr std::size_t sides = 16; ///< points round a ring
-
-/// Cosine and sine of each point's place on the ring.
-struct Round {
-    std::array<double, sides> cosine{};
-    std::array<double, sides> sine{};
-
-    Round() {
-        for (std::size_t s = 0; s < sides; ++s) {
-            const double turn = 2.0 * std::numbers::pi * static_cast<double>(s) / sides;
-            cosine[s] = std::cos(turn);
-            sine[s] = std::sin(turn);
-        }
-    }
-};
-
-/// A ring of a swept surface: an ellipse with half axes `a` and `b` about `centre`.
-struct Ring {
-    Vector centre;
-    Vector a;
-    Vector b;
-};
-
-/// The surface through the rings, closed at both ends.
-Mesh swept(const std::vector<Ring>& rings, const Colour& albedo) {
-    Mesh mesh;
-    mesh.albedo = albedo;
-    static const Round round;
-    mesh.vertices.reserve(rings.size() * sides);
-    mesh.triangles.reserve(2 * rings.size() * sides);
-    for (std::size_t r = 0; r < rings.size(); ++r) {
-        const Ring& ring = rings[r];
-        const Ring& before = rings[r == 0 ? 0 : r - 1];
-        const Ring& after = rings[r + 1 == rings.size() ? r : r + 1];
-        const Ring slope{after.centre - before.centre, after.a - before.a, after.b - before.b};
-        for (std::size_t s = 0; s < sides; ++s) {
-            const double c = round.cosine[s];
-            const double d = round.sine[s];
-            const Vector outward = c * ring.a + d * ring.b;
-            const Vector around = -d * ring.a + c * ring.b;
-            const Vector along = slope.centre + c * slope.a + d * slope.b;
-            Vector normal = around.cross(along);
-            if (normal.squaredNorm() < 1e-24) {
-                normal =
-                    outward.squaredNorm() > 1e-18 ? outward : Vector(ring.centre - before.centre);
-            }
-            if (normal.dot(outward) < 0.0) {
-                normal = -normal;
-            }
-            mesh.vertices.push_back({ring.centre + outward, normal.normalized()});
-        }
-    }
-    const auto index = [](std::size_t ring, std::size_t side) {
-        return static_cast<std::uint32_t>(ring * sides + side % sides);
-    };
-    for (std::size_t r = 0; r + 1 < rings.size(); ++r) {
-        for (std::size_t s = 0; s < sides; ++s) {
-            mesh.triangles.push_back({index(r, s), index(r, s + 1), index(r + 1, s)});
-            mesh.triangles.push_back({index(r, s + 1), index(r + 1, s + 1), index(r + 1, s)});
-        }
-    }
-    return mesh;
-}
-
 Vector across(const Vector& axis) {
     const Vector helper = std::abs(axis.z()) < 0.9 ? Vector::UnitZ() : Vector::UnitX();
     return axis.cross(helper).normalized();
 }
 
-struct Girth {
-    double at;     ///< 0 at the near joint, 1 at the far one
-    double radius; ///< metres
-};
-
-/// A limb with rounded ends and the given girths along it (ascending `at`).
-Mesh limb(const Vector& from, const Vector& to, const std::vector<Girth>& girths,
-          const Colour& albedo) {
-    const Vector axis = (to - from).normalized();
-    const Vector a = across(axis);
-    const Vector b = axis.cross(a);
-    std::vector<Ring> rings;
-    const auto ring = [&](const Vector& centre, double radius) {
-        rings.push_back({centre, radius * a, radius * b});
-    };
-    const auto point = [&](double t) { return Vector(from + t * (to - from)); };
-    constexpr int domeRings = 4;
-    const Girth& first = girths.front();
-    for (int i = 0; i < domeRings; ++i) {
-        const double lift = 0.5 * std::numbers::pi * i / domeRings;
-        ring(point(first.at) - first.radius * std::cos(lift) * axis, first.radius * std::sin(lift));
-    }
-    for (const Girth& g : girths) {
-        ring(point(g.at), g.radius);
-    }
-    const Girth& last = girths.back();
-    for (int i = domeRings - 1; i >= 0; --i) {
-        const double lift = 0.5 * std::numbers::pi * i / domeRings;
-        ring(point(last.at) + last.radius * std::cos(lift) * axis, last.radius * std::sin(lift));
-    }
-    return swept(rings, albedo);
-}
-
-/// An ellipsoid with half axes x, y, z; only the part from `fromPole` to `toPole` along z
-/// (−1 bottom, 1 top).
-Mesh ellipsoid(const Vector& centre, const Vector& x, const Vector& y, const Vector& z,
-               const Colour& albedo, double fromPole = -1.0, double toPole = 1.0) {
-    constexpr int count = 12;
-    std::vector<Ring> rings;
-    for (int i = 0; i <= count; ++i) {
-        const double from = std::asin(fromPole);
-        const double to = std::asin(toPole);
-        const double lift = from + (to - from) * i / count;
-        const double wide = std::max(std::cos(lift), 1e-4);
-        rings.push_back({centre + std::sin(lift) * z, wide * x, wide * y});
-    }
-    return swept(rings, albedo);
-}
-
 class Dresser {
   public:
-    Dresser(const Pose& pose, double heightM, model::Hand hand, const Outfit& outfit)
-        : pose_(pose), h_(heightM), hand_(hand), o_(outfit) {}
+    Dresser(const Pose& pose, double heightM, const Outfit& outfit, const Implement& implement,
+            const Projectile* ball)
+        : pose_(pose), h_(heightM), o_(outfit), implement_(implement), ball_(ball) {}
 
     std::vector<Mesh> dress() {
         trunk();
@@ -141,6 +29,7 @@ class Dresser {
             arm(left);
             leg(left);
         }
+        implement();
         ball();
         return std::move(meshes_);
     }
@@ -149,6 +38,8 @@ class Dresser {
     [[nodiscard]] const Vector& at(Landmark left, bool isLeft) const {
         return pose_.at(isLeft ? left : model::mirrored(left));
     }
+
+    void add(Mesh mesh) { meshes_.push_back(std::move(mesh)); }
 
     void trunk() {
         const Vector hips = 0.5 * (pose_.at(Landmark::leftHip) + pose_.at(Landmark::rightHip));
@@ -177,7 +68,7 @@ class Dresser {
             for (const Level& l : levels) {
                 rings.push_back(ring(l));
             }
-            meshes_.push_back(swept(rings, colour));
+            add(swept(rings, colour));
         };
         sweep({{-0.20, 0.004, 0.004},
                {-0.18, 0.050, 0.045},
@@ -197,7 +88,7 @@ class Dresser {
                {1.09, 0.004, 0.004}},
               o_.shirt);
         const Vector skull = pose_.at(Landmark::head);
-        meshes_.push_back(limb(neck, skull, {{0.1, 0.034 * h_}, {0.8, 0.031 * h_}}, o_.skin));
+        add(limb(neck, skull, {{0.1, 0.034 * h_}, {0.8, 0.031 * h_}}, o_.skin));
     }
 
     void head() {
@@ -207,23 +98,37 @@ class Dresser {
         const Vector side = up.cross(face).normalized();
         const auto ellipse = [&](double wide, double deep, double tall, const Vector& offset,
                                  const Colour& colour, double from = -1.0) {
-            meshes_.push_back(ellipsoid(centre + h_ * offset, h_ * wide * side, h_ * deep * face,
-                                        h_ * tall * up, colour, from));
+            add(ellipsoid(centre + h_ * offset, h_ * wide * side, h_ * deep * face, h_ * tall * up,
+                          colour, from));
         };
+        const Colour lips(0.35F, 0.12F, 0.10F);
         ellipse(0.045, 0.054, 0.062, Vector::Zero(), o_.skin);
         ellipse(0.037, 0.030, 0.036, 0.020 * face - 0.030 * up, o_.skin); // jaw
         ellipse(0.048, 0.050, 0.054, -0.012 * face - 0.004 * up, o_.hair);
-        ellipse(0.049, 0.058, 0.052, 0.012 * up, o_.cap, 0.15);
-        ellipse(0.041, 0.040, 0.006, 0.060 * face + 0.024 * up, o_.cap);  // peak
+        switch (o_.headwear) {
+        case Headwear::none:
+            ellipse(0.048, 0.056, 0.050, -0.004 * face + 0.016 * up, o_.hair, 0.10);
+            break;
+        case Headwear::cap:
+            ellipse(0.049, 0.058, 0.052, 0.012 * up, o_.cap, 0.15);
+            ellipse(0.041, 0.040, 0.006, 0.060 * face + 0.024 * up, o_.cap); // peak
+            break;
+        case Headwear::helmet:
+            ellipse(0.056, 0.066, 0.064, -0.004 * face + 0.010 * up, o_.cap, -0.05);
+            ellipse(0.056, 0.040, 0.040, -0.028 * face - 0.006 * up, o_.cap);
+            break;
+        }
         ellipse(0.007, 0.012, 0.012, 0.054 * face - 0.010 * up, o_.skin); // nose
         for (const double s : {-1.0, 1.0}) {
             ellipse(0.008, 0.006, 0.006, 0.048 * face + s * 0.018 * side + 0.004 * up,
                     Colour(0.75F, 0.75F, 0.75F));
             ellipse(0.004, 0.004, 0.005, 0.053 * face + s * 0.018 * side + 0.004 * up,
                     Colour(0.03F, 0.02F, 0.02F));
+            ellipse(0.010, 0.004, 0.003, 0.051 * face + s * 0.018 * side + 0.013 * up,
+                    o_.hair);                                                     // brow
             ellipse(0.006, 0.010, 0.014, s * 0.046 * side - 0.004 * up, o_.skin); // ear
         }
-        ellipse(0.014, 0.005, 0.003, 0.048 * face - 0.034 * up, Colour(0.35F, 0.12F, 0.10F));
+        ellipse(0.014, 0.005, 0.003, 0.048 * face - 0.034 * up, lips);
     }
 
     void arm(bool left) {
@@ -231,33 +136,61 @@ class Dresser {
         const Vector& elbow = at(Landmark::leftElbow, left);
         const Vector& wrist = at(Landmark::leftWrist, left);
         const Vector& hand = at(Landmark::leftHand, left);
-        meshes_.push_back(limb(
-            shoulder, elbow, {{0.0, 0.039 * h_}, {0.3, 0.036 * h_}, {0.55, 0.033 * h_}}, o_.shirt));
-        meshes_.push_back(limb(shoulder, elbow, {{0.45, 0.026 * h_}, {1.0, 0.0215 * h_}}, o_.skin));
-        meshes_.push_back(limb(
-            elbow, wrist, {{0.0, 0.0215 * h_}, {0.28, 0.0235 * h_}, {1.0, 0.0155 * h_}}, o_.skin));
+        add(limb(shoulder, elbow, {{0.0, 0.039 * h_}, {0.3, 0.036 * h_}, {0.55, 0.033 * h_}},
+                 o_.shirt));
+        add(limb(shoulder, elbow, {{0.45, 0.026 * h_}, {1.0, 0.0215 * h_}},
+                 o_.longSleeves ? o_.shirt : o_.skin));
+        add(limb(elbow, wrist, {{0.0, 0.0215 * h_}, {0.28, 0.0235 * h_}, {1.0, 0.0155 * h_}},
+                 o_.longSleeves ? o_.shirt : o_.skin));
         const Vector along = (hand - wrist).normalized();
-        const bool throws = left == (hand_ == model::Hand::left);
+        if (pose_.has(Landmark::glove) && (pose_.at(Landmark::glove) - hand).norm() < 0.1 * h_) {
+            glove(hand, along);
+        } else if (pose_.grips[left ? 0 : 1]) {
+            fist(wrist, hand, along);
+        } else {
+            openHand(wrist, hand, along);
+        }
+    }
+
+    void glove(const Vector& hand, const Vector& along) {
         const Vector wide = across(along);
         const Vector deep = along.cross(wide);
-        if (throws) {
-            meshes_.push_back(ellipsoid(wrist + 0.5 * (hand - wrist), h_ * 0.023 * wide,
-                                        h_ * 0.012 * deep, h_ * 0.034 * along, o_.skin));
-            for (int finger = 0; finger < 4; ++finger) {
-                const Vector base = hand + h_ * (0.012 * finger - 0.018) * wide;
-                const Vector tip = base + h_ * (0.040 * along + 0.010 * deep);
-                meshes_.push_back(limb(base - 0.01 * h_ * along, tip,
-                                       {{0.0, 0.0062 * h_}, {1.0, 0.0050 * h_}}, o_.skin));
-            }
-            meshes_.push_back(limb(wrist + 0.012 * h_ * wide, hand + 0.030 * h_ * wide,
-                                   {{0.0, 0.008 * h_}, {1.0, 0.006 * h_}}, o_.skin));
-        } else {
-            meshes_.push_back(ellipsoid(hand + 0.022 * h_ * along, h_ * 0.056 * wide,
-                                        h_ * 0.030 * deep, h_ * 0.066 * along, o_.glove));
-            meshes_.push_back(limb(hand + 0.03 * h_ * wide,
-                                   hand + h_ * (0.066 * wide + 0.05 * along),
-                                   {{0.0, 0.016 * h_}, {1.0, 0.013 * h_}}, o_.glove));
+        add(ellipsoid(hand + 0.022 * h_ * along, h_ * 0.056 * wide, h_ * 0.030 * deep,
+                      h_ * 0.066 * along, o_.glove));
+        add(limb(hand + 0.03 * h_ * wide, hand + h_ * (0.066 * wide + 0.05 * along),
+                 {{0.0, 0.016 * h_}, {1.0, 0.013 * h_}}, o_.glove));
+    }
+
+    /// Fingers closed round something.
+    void fist(const Vector& wrist, const Vector& hand, const Vector& along) {
+        const Colour& colour = o_.longSleeves ? o_.glove : o_.skin; // hockey gloves
+        const double size = o_.longSleeves ? 1.5 : 1.0;
+        const Vector round =
+            pose_.has(Landmark::implementButt)
+                ? Vector(pose_.at(Landmark::implementTip) - pose_.at(Landmark::implementButt))
+                : across(along);
+        const Vector shaft = round.normalized();
+        Vector wide = along - along.dot(shaft) * shaft;
+        wide = wide.norm() > 0.1 ? Vector(wide.normalized()) : across(shaft);
+        const Vector deep = shaft.cross(wide);
+        add(ellipsoid(hand, h_ * size * 0.024 * wide, h_ * size * 0.020 * deep,
+                      h_ * size * 0.027 * shaft, colour));
+        add(limb(wrist, hand, {{0.0, 0.0155 * h_}, {0.8, size * 0.017 * h_}}, colour));
+    }
+
+    void openHand(const Vector& wrist, const Vector& hand, const Vector& along) {
+        const Vector wide = across(along);
+        const Vector deep = along.cross(wide);
+        add(ellipsoid(wrist + 0.5 * (hand - wrist), h_ * 0.023 * wide, h_ * 0.012 * deep,
+                      h_ * 0.034 * along, o_.skin));
+        for (int finger = 0; finger < 4; ++finger) {
+            const Vector base = hand + h_ * (0.012 * finger - 0.018) * wide;
+            const Vector tip = base + h_ * (0.040 * along + 0.010 * deep);
+            add(limb(base - 0.01 * h_ * along, tip, {{0.0, 0.0062 * h_}, {1.0, 0.0050 * h_}},
+                     o_.skin));
         }
+        add(limb(wrist + 0.012 * h_ * wide, hand + 0.030 * h_ * wide,
+                 {{0.0, 0.008 * h_}, {1.0, 0.006 * h_}}, o_.skin));
     }
 
     void leg(bool left) {
@@ -266,14 +199,24 @@ class Dresser {
         const Vector& ankle = at(Landmark::leftAnkle, left);
         const Vector& heel = at(Landmark::leftHeel, left);
         const Vector& toe = at(Landmark::leftToe, left);
-        meshes_.push_back(
-            limb(hip, knee,
-                 {{-0.05, 0.050 * h_}, {0.15, 0.055 * h_}, {0.5, 0.047 * h_}, {1.0, 0.035 * h_}},
-                 o_.trousers));
-        meshes_.push_back(limb(
-            knee, ankle, {{0.0, 0.035 * h_}, {0.25, 0.037 * h_}, {0.5, 0.033 * h_}}, o_.trousers));
-        meshes_.push_back(
-            limb(knee, ankle, {{0.3, 0.032 * h_}, {0.6, 0.026 * h_}, {1.0, 0.020 * h_}}, o_.socks));
+        const std::vector<Girth> calf{
+            {0.0, 0.030 * h_}, {0.3, 0.032 * h_}, {0.6, 0.026 * h_}, {1.0, 0.020 * h_}};
+        if (o_.shorts) {
+            add(limb(hip, knee, {{-0.05, 0.052 * h_}, {0.15, 0.058 * h_}, {0.62, 0.054 * h_}},
+                     o_.trousers));
+            add(limb(hip, knee, {{0.4, 0.044 * h_}, {0.8, 0.034 * h_}, {1.0, 0.031 * h_}},
+                     o_.skin));
+            add(limb(knee, ankle, calf, o_.skin));
+            add(limb(knee, ankle, {{0.78, 0.0235 * h_}, {1.0, 0.021 * h_}}, o_.socks));
+        } else {
+            add(limb(
+                hip, knee,
+                {{-0.05, 0.050 * h_}, {0.15, 0.055 * h_}, {0.5, 0.047 * h_}, {1.0, 0.035 * h_}},
+                o_.trousers));
+            add(limb(knee, ankle, {{0.0, 0.035 * h_}, {0.25, 0.037 * h_}, {0.5, 0.033 * h_}},
+                     o_.trousers));
+            add(limb(knee, ankle, calf, o_.socks));
+        }
         // The shoe stands on the sole line heel–toe; it is built upwards from there.
         const Vector along = (toe - heel).normalized();
         const Vector wide = along.cross(ankle - heel).normalized();
@@ -292,27 +235,131 @@ class Dresser {
             rings.push_back({sole + 0.5 * h_ * cut.height * up, h_ * cut.halfWidth * wide,
                              0.5 * h_ * cut.height * up});
         }
-        meshes_.push_back(swept(rings, o_.shoes));
+        add(swept(rings, o_.shoes));
+    }
+
+    void implement() {
+        if (implement_.kind == ImplementKind::none) {
+            return;
+        }
+        const Vector& butt = pose_.at(Landmark::implementButt);
+        const Vector& head = pose_.at(Landmark::implementHead);
+        const Vector& tip = pose_.at(Landmark::implementTip);
+        const Vector& face = pose_.implementFace;
+        switch (implement_.kind) {
+        case ImplementKind::none:
+            break;
+        case ImplementKind::bat:
+            add(limb(butt, tip,
+                     {{0.0, 0.022}, {0.03, 0.013}, {0.4, 0.015}, {0.7, 0.031}, {0.96, 0.033}},
+                     o_.implement));
+            break;
+        case ImplementKind::racket: {
+            const Vector shaft = (tip - butt).normalized();
+            const double round = 0.5 * implement_.faceWidthM;
+            const double stretch = implement_.faceLengthM / implement_.faceWidthM;
+            const Vector throat = head - 0.5 * implement_.faceLengthM * shaft;
+            add(limb(butt, butt + 0.18 * shaft, {{0.0, 0.017}, {1.0, 0.015}}, dark));
+            add(limb(butt + 0.17 * shaft, throat, {{0.0, 0.012}, {1.0, 0.010}}, o_.implement));
+            add(torus(head, round, 0.011, o_.implement, face, shaft, stretch));
+            const Vector wide = shaft.cross(face);
+            constexpr int strings = 6; // enough to look like a string bed
+            for (int i = 1; i < strings; ++i) {
+                const double u = 2.0 * i / strings - 1.0;
+                const double half = std::sqrt(1.0 - u * u);
+                const Vector a = head + u * round * wide;
+                const Vector b = head + u * round * stretch * shaft;
+                add(limb(a - half * round * stretch * shaft, a + half * round * stretch * shaft,
+                         {{0.0, 0.0022}, {1.0, 0.0022}}, strung));
+                add(limb(b - half * round * wide, b + half * round * wide,
+                         {{0.0, 0.0022}, {1.0, 0.0022}}, strung));
+            }
+            break;
+        }
+        case ImplementKind::paddle: {
+            const Vector shaft = (tip - butt).normalized();
+            const Vector wide = shaft.cross(face);
+            add(limb(butt, head, {{0.0, 0.014}, {0.55, 0.014}}, o_.implement));
+            for (const double side : {1.0, -1.0}) {
+                add(ellipsoid(head + side * 0.004 * face, 0.5 * implement_.faceWidthM * wide,
+                              0.004 * face, 0.5 * implement_.faceLengthM * shaft,
+                              side > 0.0 ? Colour(0.45F, 0.04F, 0.04F) : dark));
+            }
+            break;
+        }
+        case ImplementKind::stick: {
+            const Vector heel = tip - implement_.faceLengthM * (tip - head).normalized();
+            // A loaded shaft bows away from the side it pushes to.
+            const double bow = 0.25 * pose_.implementBend * (heel - butt).norm();
+            std::vector<Ring> rings;
+            const Vector along = (heel - butt).normalized();
+            const Vector wide = along.cross(face);
+            constexpr int cuts = 8;
+            for (int i = 0; i <= cuts; ++i) {
+                const double t = static_cast<double>(i) / cuts;
+                const Vector middle = butt + t * (heel - butt) - 4.0 * t * (1.0 - t) * bow * face;
+                rings.push_back({middle, 0.014 * wide, 0.010 * face});
+            }
+            add(swept(rings, o_.implement));
+            const Vector blade = (tip - heel).normalized();
+            const Vector tall = blade.cross(face).normalized();
+            std::vector<Ring> cutsOfBlade;
+            for (const double t : {-0.02, 0.0, 0.5, 0.95, 1.0}) {
+                const double half = t < 0.0 || t == 1.0 ? 0.008 : 0.03;
+                cutsOfBlade.push_back(
+                    {heel + t * implement_.faceLengthM * blade + 0.02 * Vector::UnitZ(),
+                     half * tall, 0.006 * face});
+            }
+            add(swept(cutsOfBlade, dark));
+            break;
+        }
+        }
     }
 
     void ball() {
-        constexpr double radius = 0.0366; // baseball, circumference 9 to 9.25 in
-        meshes_.push_back(ellipsoid(pose_.at(Landmark::ball), radius * Vector::UnitX(),
-                                    radius * Vector::UnitY(), radius * Vector::UnitZ(),
-                                    Colour(0.85F, 0.85F, 0.82F)));
+        if (ball_ == nullptr || !pose_.has(Landmark::ball)) {
+            return;
+        }
+        const Vector& at = pose_.at(Landmark::ball);
+        const double r = ball_->radiusM;
+        const double tall = ball_->sliding ? 0.0127 : r;
+        add(ellipsoid(at, r * Vector::UnitX(), r * Vector::UnitY(), tall * Vector::UnitZ(),
+                      ballColour()));
     }
+
+    [[nodiscard]] Colour ballColour() const {
+        const std::string_view name = ball_->name;
+        if (name == "tennis_ball" || name == "softball") {
+            return {0.62F, 0.72F, 0.10F};
+        }
+        if (name == "basketball") {
+            return {0.50F, 0.20F, 0.06F};
+        }
+        if (name == "volleyball") {
+            return {0.75F, 0.70F, 0.30F};
+        }
+        if (name == "puck" || name == "squash_ball") {
+            return dark;
+        }
+        return {0.85F, 0.85F, 0.82F};
+    }
+
+    inline static const Colour dark{0.04F, 0.04F, 0.045F};
+    inline static const Colour strung{0.70F, 0.70F, 0.66F};
 
     const Pose& pose_;
     double h_;
-    model::Hand hand_;
     const Outfit& o_;
+    const Implement& implement_;
+    const Projectile* ball_;
     std::vector<Mesh> meshes_;
 };
 
 } // namespace
 
-std::vector<Mesh> figure(const Pose& pose, double heightM, model::Hand hand, const Outfit& outfit) {
-    return Dresser(pose, heightM, hand, outfit).dress();
+std::vector<Mesh> figure(const Pose& pose, double heightM, const Outfit& outfit,
+                         const Implement& implement, const Projectile* ball) {
+    return Dresser(pose, heightM, outfit, implement, ball).dress();
 }
 
 } // namespace kestrel::demo

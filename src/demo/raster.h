@@ -58,6 +58,7 @@ class Canvas {
 
     /// By offset y · width + x inside the canvas.
     [[nodiscard]] bool covered(std::size_t offset) const { return nearness_[offset] > 0.0F; }
+    [[nodiscard]] float nearness(std::size_t offset) const { return nearness_[offset]; }
     [[nodiscard]] const Colour& colour(std::size_t offset) const { return colour_[offset]; }
     [[nodiscard]] bool inShadow(std::size_t offset) const { return shadow_[offset] != 0; }
 

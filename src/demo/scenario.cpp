@@ -17,16 +17,16 @@ namespace {
 namespace fs = std::filesystem;
 using model::Seen;
 
-FilmSpec phoneAt120(const PitcherSpec& pitcher, const Outfit& outfit) {
+FilmSpec phoneAt120(const PlayerSpec& player, const Outfit& outfit) {
     FilmSpec spec;
-    spec.pitcher = pitcher;
+    spec.player = player;
     spec.outfit = outfit;
     return spec;
 }
 
 /// An older phone: smaller, 60 frames a second.
-FilmSpec phoneAt60(const PitcherSpec& pitcher, const Outfit& outfit) {
-    FilmSpec spec = phoneAt120(pitcher, outfit);
+FilmSpec phoneAt60(const PlayerSpec& player, const Outfit& outfit) {
+    FilmSpec spec = phoneAt120(player, outfit);
     spec.width = 848;
     spec.height = 480;
     spec.captureRate = 60.0;
@@ -36,12 +36,12 @@ FilmSpec phoneAt60(const PitcherSpec& pitcher, const Outfit& outfit) {
 }
 
 /// A phone's slow motion: seen at 240 frames a second, stored to play at 30.
-FilmSpec slowMotionAt240(const PitcherSpec& pitcher, const Outfit& outfit) {
-    FilmSpec spec = phoneAt120(pitcher, outfit);
+FilmSpec slowMotionAt240(const PlayerSpec& player, const Outfit& outfit) {
+    FilmSpec spec = phoneAt120(player, outfit);
     spec.width = 1024;
     spec.height = 576;
-    spec.distanceM = 10.0;
-    spec.bodyFraction = 0.60;
+    spec.camera.distanceM = 10.0;
+    spec.camera.bodyFraction = 0.60;
     spec.captureRate = 240.0;
     spec.fileRate = {30, 1};
     spec.exposureS = 1.0 / 1000.0;
@@ -58,25 +58,30 @@ std::vector<ScenarioPlayer> made() {
     red.shirt = {0.62F, 0.60F, 0.55F};
     red.socks = {0.32F, 0.05F, 0.05F};
 
-    const PitcherSpec mikaGood{
-        .heightM = 1.58, .hand = model::Hand::right, .dials = {}, .seed = 11};
-    const PitcherSpec mikaFaulty{
-        .heightM = 1.58,
-        .hand = model::Hand::right,
-        .dials = {.lateArmMs = 70.0, .backLegDropBh = 0.06, .uprightFinishDeg = 24.0},
-        .seed = 12};
-    const PitcherSpec mikaTired{
-        .heightM = 1.58,
-        .hand = model::Hand::right,
-        .dials = {.lateArmMs = 25.0, .backLegDropBh = 0.03, .uprightFinishDeg = 8.0},
-        .seed = 13};
-    const PitcherSpec junoFirst{
-        .heightM = 1.38,
-        .hand = model::Hand::left,
-        .dials = {.lateArmMs = 0.0, .backLegDropBh = 0.0, .uprightFinishDeg = 22.0},
-        .seed = 21};
-    const PitcherSpec junoSecond{
-        .heightM = 1.38, .hand = model::Hand::left, .dials = {}, .seed = 22};
+    const auto pitcher = [](double heightM, AgeBand band, Sex sex, model::Hand hand,
+                            std::uint32_t seed, std::map<std::string, double> dials) {
+        PlayerSpec player;
+        player.build = {heightM, band, sex};
+        player.hand = hand;
+        player.seed = seed;
+        player.dials = std::move(dials);
+        return player;
+    };
+    const auto mikaWith = [&](std::uint32_t seed, std::map<std::string, double> dials) {
+        return pitcher(1.58, AgeBand::under13, Sex::male, model::Hand::right, seed,
+                       std::move(dials));
+    };
+    const auto junoWith = [&](std::uint32_t seed, std::map<std::string, double> dials) {
+        return pitcher(1.38, AgeBand::under13, Sex::female, model::Hand::left, seed,
+                       std::move(dials));
+    };
+    const PlayerSpec mikaGood = mikaWith(11, {});
+    const PlayerSpec mikaFaulty =
+        mikaWith(12, {{"late_arm", 65.0}, {"back_leg_collapse", 0.06}, {"upright_finish", 24.0}});
+    const PlayerSpec mikaTired =
+        mikaWith(13, {{"late_arm", 25.0}, {"back_leg_collapse", 0.03}, {"upright_finish", 8.0}});
+    const PlayerSpec junoFirst = junoWith(21, {{"upright_finish", 22.0}});
+    const PlayerSpec junoSecond = junoWith(22, {});
 
     const std::map<std::string, Seen> allSeen{{"eyes_on_target", Seen::yes},
                                               {"hand_passes_knee", Seen::yes}};
@@ -142,7 +147,7 @@ model::LandmarkTrack askedFor(const technique::Pack& pack, model::Hand hand, con
 
 Reel ScenarioFilm::reel() const {
     Reel reel{{spec}, stillS};
-    reel.pitches.insert(reel.pitches.end(), more.begin(), more.end());
+    reel.reps.insert(reel.reps.end(), more.begin(), more.end());
     return reel;
 }
 
@@ -159,10 +164,10 @@ bool makeFilm(const ScenarioFilm& film, const fs::path& folder, const FrameProgr
         return false;
     }
     if (film.more.empty()) {
-        writeTruth(film.spec, target);
+        writeTruth(FrameRenderer(film.spec), target);
     } else {
         nlohmann::json reps = nlohmann::json::array();
-        for (const auto& [first, last] : framesOfPitches(film.reel())) {
+        for (const auto& [first, last] : framesOfReps(film.reel())) {
             reps.push_back({{"first_frame", first}, {"last_frame", last}});
         }
         std::ofstream(folder / (film.fileStem + ".reps.json")) << reps.dump(1) << '\n';
@@ -210,10 +215,11 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
                 model::Rep rep = library.reps(clip.id).front();
                 rep.variant = "windup";
                 if (film.marked) {
-                    rep.positions = truePositions(film.spec);
+                    const FilmScene scene(film.spec);
+                    rep.positions = truePositions(scene);
                     rep.landmarks = askedFor(
                         pack, player.player.hand, rep,
-                        placedLandmarks(film.spec, rep.positions, model::placedPointSd, ++seed));
+                        placedLandmarks(scene, rep.positions, model::placedPointSd, ++seed));
                     rep.observations = film.observations;
                 }
                 library.save(rep);

@@ -18,7 +18,7 @@ struct ScenarioFilm {
     bool marked = false; ///< positions, landmarks and observations already set
     std::map<std::string, model::Seen> observations = {};
     model::IsoDate filmed;
-    std::vector<FilmSpec> more = {}; ///< further pitches in the same film
+    std::vector<FilmSpec> more = {}; ///< further reps in the same film
     double stillS = 0.0;             ///< standing still before and after each of them
 
     [[nodiscard]] Reel reel() const;
@@ -32,7 +32,7 @@ struct ScenarioPlayer {
 /// Everything the demo library holds.
 std::vector<ScenarioPlayer> scenario();
 
-/// Renders a film with its truth beside it; beside a film of several pitches stands which frames
+/// Renders a film with its truth beside it; beside a film of several reps stands which frames
 /// each of them takes. Returns false when cancelled.
 bool makeFilm(const ScenarioFilm& film, const std::filesystem::path& folder,
               const FrameProgress& progress = {});

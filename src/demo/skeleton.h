@@ -5,45 +5,39 @@
 #include <Eigen/Core>
 
 #include <array>
+#include <bitset>
 
-/// The synthetic player's bones. World frame in metres: x towards the target, z up, y so that the
-/// frame is right-handed; the origin lies on the ground at the pivot foot. A right-hander's chest
-/// faces −y at set-up.
+/// The synthetic player's bones at one instant. World frame in metres: x towards the target, z up,
+/// y so that the frame is right-handed; the ground is z = 0. A right-hander who stands sideways to
+/// the target with the throwing or hitting hand behind has the chest to −y.
 namespace kestrel::demo {
 
 using Vector = Eigen::Vector3d;
 
-/// Segment lengths as fractions of standing height: Drillis and Contini (1966), as tabled in
-/// Winter, Biomechanics and Motor Control of Human Movement (2009), figure 4.1.
-struct Proportions {
-    double ankleHeight = 0.039;
-    double shank = 0.246;
-    double thigh = 0.245;
-    double trunk = 0.288; ///< hip to shoulder height
-    double halfShoulders = 0.1295;
-    double halfHips = 0.0955;
-    double upperArm = 0.186;
-    double forearm = 0.146;
-    double hand = 0.054;           ///< wrist to knuckles, half the hand
-    double shoulderToHead = 0.118; ///< shoulder height to the middle of the head
-    double headToTop = 0.064;
-    double heelBehindAnkle = 0.040;
-    double toeAheadOfAnkle = 0.112;
-};
-
-/// All landmarks of one instant in world metres, indexed by model::Landmark, and the directions
-/// that the figure needs besides.
+/// All landmarks of one instant in world metres, and the directions that the figure needs besides.
 struct Pose {
-    std::array<Vector, 21> points;
+    static constexpr std::size_t count =
+        static_cast<std::size_t>(model::Landmark::implementFarEdge) + 1;
+
+    std::array<Vector, count> points{};
+    std::bitset<count> present;     ///< which of them this player has at all
     Vector chest = Vector::UnitX(); ///< where the chest faces
     Vector pelvisFront = Vector::UnitX();
-    Vector face = Vector::UnitX(); ///< where the face looks
-    bool ballHeld = true;
+    Vector face = Vector::UnitX();          ///< where the face looks
+    Vector implementFace = Vector::UnitX(); ///< where the hitting face looks
+    double implementBend = 0.0;             ///< radians from end to end, towards implementFace
+    std::array<bool, 2> grips{};            ///< whether the left, right hand holds something
 
+    [[nodiscard]] bool has(model::Landmark landmark) const {
+        return present[static_cast<std::size_t>(landmark)];
+    }
     [[nodiscard]] const Vector& at(model::Landmark landmark) const {
         return points.at(static_cast<std::size_t>(landmark));
     }
-    Vector& at(model::Landmark landmark) { return points.at(static_cast<std::size_t>(landmark)); }
+    void set(model::Landmark landmark, const Vector& at) {
+        points.at(static_cast<std::size_t>(landmark)) = at;
+        present.set(static_cast<std::size_t>(landmark));
+    }
 };
 
 /// Mirror image in the x–z plane with body sides exchanged: a left-hander from a right-hander.
@@ -57,5 +51,9 @@ struct TwoBones {
 };
 TwoBones reach(const Vector& root, const Vector& target, double upperLength, double lowerLength,
                const Vector& pole);
+
+/// Centre of mass by the segment method with the parameters of de Leva (1996), male: mass in
+/// percent of the body, place in percent of the segment's length from its near end.
+Vector centreOfMass(const Pose& pose);
 
 } // namespace kestrel::demo

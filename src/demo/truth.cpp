@@ -5,6 +5,8 @@
 
 #include <Eigen/Geometry>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <fstream>
 #include <random>
@@ -14,90 +16,114 @@ namespace kestrel::demo {
 namespace {
 
 using model::Landmark;
+using nlohmann::json;
 
 double degrees(double radians) {
     return model::degreesFromRadians(radians).value;
 }
 
-double between(const Vector& u, const Vector& v) {
+double interior(const Pose& pose, Landmark a, Landmark joint, Landmark b) {
+    const Vector u = pose.at(a) - pose.at(joint);
+    const Vector v = pose.at(b) - pose.at(joint);
     return degrees(std::atan2(u.cross(v).norm(), u.dot(v)));
 }
 
-double interior(const Vector& a, const Vector& joint, const Vector& b) {
-    return between(a - joint, b - joint);
+/// Level heading of a direction: 0 to the target, 90 to +y.
+double heading(const Vector& v) {
+    return degrees(std::atan2(v.y(), v.x()));
 }
 
-double aboveLevel(const Vector& from, const Vector& to) {
-    const Vector d = to - from;
-    return degrees(std::atan2(d.z(), std::hypot(d.x(), d.y())));
+/// Numbers rounded for the file: hundredths of a millimetre, thousandths of a pixel or degree.
+double rounded(double value, double step) {
+    return std::round(value / step) * step;
 }
 
-/// Against the vertical, in the vertical plane through the target line; the target is at +x.
-double forwardLean(const Vector& bottom, const Vector& top) {
-    const Vector d = top - bottom;
-    return degrees(std::atan2(d.x(), d.z()));
+json list(const Vector& v) {
+    constexpr double step = 1e-5;
+    return {rounded(v.x(), step), rounded(v.y(), step), rounded(v.z(), step)};
 }
 
-/// A pose by the pitcher's sides, as a right-hander: lead is left, throwing is right.
-class Sided {
-  public:
-    Sided(const Pose& pose, model::Hand hand)
-        : pose_(hand == model::Hand::right ? pose : mirrored(pose)) {}
+json cameraJson(const Camera& camera) {
+    const auto exact = [](const Vector& v) { return json{v.x(), v.y(), v.z()}; };
+    const model::Point2 centre = camera.principalPoint();
+    return {{"position_m", exact(camera.position)},
+            {"right", exact(camera.right)},
+            {"down", exact(camera.down)},
+            {"forward", exact(camera.forward)},
+            {"focal_px", camera.focalPx},
+            {"principal_px", {centre.x, centre.y}},
+            {"radial_distortion", camera.distortion}};
+}
 
-    [[nodiscard]] const Vector& operator()(Landmark rightHanders) const {
-        return pose_.at(rightHanders);
+json frameJson(const FrameRenderer& renderer, int frame) {
+    const FilmScene& scene = renderer.scene();
+    const double time = scene.frameTime(frame);
+    const Pose pose = scene.motion().pose(time);
+    const Camera camera = scene.camera(time);
+    const auto hidden = renderer.hidden(frame);
+    constexpr double step = 1e-3;
+    json points;
+    for (const Landmark landmark : model::allLandmarks()) {
+        if (!pose.has(landmark)) {
+            continue;
+        }
+        json point{{"m", list(pose.at(landmark))},
+                   {"hidden", static_cast<bool>(hidden[static_cast<std::size_t>(landmark)])}};
+        if (const auto px = camera.project(pose.at(landmark))) {
+            point["px"] = {rounded(px->x, step), rounded(px->y, step)};
+        }
+        points[std::string(name(landmark))] = std::move(point);
     }
-    [[nodiscard]] Vector midHip() const {
-        return 0.5 * (pose_.at(Landmark::leftHip) + pose_.at(Landmark::rightHip));
+    const Vector hips = 0.5 * (pose.at(Landmark::leftHip) + pose.at(Landmark::rightHip));
+    const Vector neck = 0.5 * (pose.at(Landmark::leftShoulder) + pose.at(Landmark::rightShoulder));
+    const Vector trunk = neck - hips;
+    const auto angle = [&](Landmark a, Landmark joint, Landmark b) {
+        return rounded(interior(pose, a, joint, b), step);
+    };
+    json result{
+        {"frame", frame},
+        {"time_s", rounded(time, 1e-6)},
+        {"points", points},
+        {"centre_of_mass_m", list(centreOfMass(pose))},
+        {"headings_deg",
+         {{"pelvis", rounded(heading(pose.pelvisFront), step)},
+          {"shoulders",
+           rounded(heading(pose.at(Landmark::leftShoulder) - pose.at(Landmark::rightShoulder)),
+                   step)},
+          {"chest", rounded(heading(pose.chest), step)},
+          {"look", rounded(heading(pose.face), step)}}},
+        {"trunk_lean_deg",
+         {{"to_target", rounded(degrees(std::atan2(trunk.x(), trunk.z())), step)},
+          {"to_side", rounded(degrees(std::atan2(trunk.y(), trunk.z())), step)}}},
+        {"interior_deg",
+         {{"left_elbow", angle(Landmark::leftShoulder, Landmark::leftElbow, Landmark::leftWrist)},
+          {"right_elbow",
+           angle(Landmark::rightShoulder, Landmark::rightElbow, Landmark::rightWrist)},
+          {"left_knee", angle(Landmark::leftHip, Landmark::leftKnee, Landmark::leftAnkle)},
+          {"right_knee", angle(Landmark::rightHip, Landmark::rightKnee, Landmark::rightAnkle)},
+          {"left_hip", angle(Landmark::leftShoulder, Landmark::leftHip, Landmark::leftKnee)},
+          {"right_hip", angle(Landmark::rightShoulder, Landmark::rightHip, Landmark::rightKnee)},
+          {"left_shoulder", angle(Landmark::leftHip, Landmark::leftShoulder, Landmark::leftElbow)},
+          {"right_shoulder",
+           angle(Landmark::rightHip, Landmark::rightShoulder, Landmark::rightElbow)}}}};
+    if (scene.cameraMoves()) {
+        result["camera"] = cameraJson(camera);
     }
-    [[nodiscard]] Vector neck() const {
-        return 0.5 * (pose_.at(Landmark::leftShoulder) + pose_.at(Landmark::rightShoulder));
-    }
-
-  private:
-    Pose pose_;
-};
-
-double kneeFlexion(const Sided& p, bool lead) {
-    return lead ? 180.0 -
-                      interior(p(Landmark::leftHip), p(Landmark::leftKnee), p(Landmark::leftAnkle))
-                : 180.0 - interior(p(Landmark::rightHip), p(Landmark::rightKnee),
-                                   p(Landmark::rightAnkle));
-}
-
-double throwingElbow(const Sided& p) {
-    return interior(p(Landmark::rightShoulder), p(Landmark::rightElbow), p(Landmark::rightWrist));
-}
-
-double gloveElbow(const Sided& p) {
-    return interior(p(Landmark::leftShoulder), p(Landmark::leftElbow), p(Landmark::leftWrist));
-}
-
-double trunkLean(const Sided& p) {
-    return forwardLean(p.midHip(), p.neck());
-}
-
-double abduction(const Sided& p) {
-    return between(p(Landmark::rightElbow) - p(Landmark::rightShoulder), p.midHip() - p.neck());
-}
-
-/// Forearm against the trunk, 90° along it and 180° straight back from it, about the axis that a
-/// side view looks along.
-double layBack(const Sided& p) {
-    const double turned =
-        trunkLean(p) - forwardLean(p(Landmark::rightElbow), p(Landmark::rightWrist));
-    return 90.0 + std::remainder(turned, 360.0);
+    return result;
 }
 
 } // namespace
 
-model::LandmarkTrack trueLandmarks(const FilmSpec& spec) {
-    const PitchMotion motion(spec.pitcher);
-    const Camera camera = cameraOf(spec);
+model::LandmarkTrack trueLandmarks(const FilmScene& scene) {
     model::LandmarkTrack track;
-    for (int frame = 0; frame < frameCount(spec); ++frame) {
-        const Pose pose = motion.pose(frameTime(spec, frame));
+    for (int frame = 0; frame < scene.frameCount(); ++frame) {
+        const double time = scene.frameTime(frame);
+        const Pose pose = scene.motion().pose(time);
+        const Camera camera = scene.camera(time);
         for (const Landmark landmark : model::allLandmarks()) {
+            if (!pose.has(landmark)) {
+                continue;
+            }
             if (const auto px = camera.project(pose.at(landmark))) {
                 track[frame][landmark] = {*px, 0.0, model::Source::placed, false};
             }
@@ -106,15 +132,15 @@ model::LandmarkTrack trueLandmarks(const FilmSpec& spec) {
     return track;
 }
 
-model::LandmarkTrack placedLandmarks(const FilmSpec& spec,
+model::LandmarkTrack placedLandmarks(const FilmScene& scene,
                                      const std::map<std::string, int>& positions, double sdPx,
                                      std::uint32_t seed) {
-    const model::LandmarkTrack all = trueLandmarks(spec);
+    const model::LandmarkTrack all = trueLandmarks(scene);
     std::mt19937 random(seed);
     std::normal_distribution<double> error(0.0, sdPx);
     model::LandmarkTrack placed;
-    for (const auto& [position, frame] : positions) {
-        if (placed.contains(frame)) {
+    for (const auto& [id, frame] : positions) {
+        if (!all.contains(frame) || placed.contains(frame)) {
             continue;
         }
         for (const auto& [landmark, point] : all.at(frame)) {
@@ -127,128 +153,100 @@ model::LandmarkTrack placedLandmarks(const FilmSpec& spec,
     return placed;
 }
 
-std::map<std::string, int> truePositions(const FilmSpec& spec) {
-    const PitchMotion motion(spec.pitcher);
+std::map<std::string, int> truePositions(const FilmScene& scene) {
     std::map<std::string, int> frames;
-    for (const auto& [id, time] : motion.events()) {
-        frames[id] = static_cast<int>(std::lround((time - spec.fromS) * spec.captureRate));
+    for (const std::string& id : scene.motion().sheet().positions) {
+        frames[id] = scene.frameAt(scene.motion().events().at(id));
     }
     return frames;
 }
 
-std::map<std::string, double> trueMeasures(const FilmSpec& spec) {
-    const PitchMotion motion(spec.pitcher);
-    const double height = spec.pitcher.heightM;
-    const auto frames = truePositions(spec);
-    const auto at = [&](const char* id) {
-        return Sided(motion.pose(frameTime(spec, frames.at(id))), spec.pitcher.hand);
-    };
-    const Sided set = at("set");
-    const Sided lift = at("lift_top");
-    const Sided stride = at("stride");
-    const Sided plant = at("foot_plant");
-    const Sided layBackAt = at("lay_back");
-    const Sided release = at("release");
-    const Sided finish = at("finish");
-    const auto ahead = [&](const Vector& from, const Vector& to) {
-        return (to.x() - from.x()) / height;
-    };
-    const auto apart = [&](const Vector& a, const Vector& b) { return (b - a).norm() / height; };
-    const auto time = [&](const char* from, const char* to) {
-        return motion.events().at(to) - motion.events().at(from);
-    };
-    constexpr double ms = 1000.0;
-    return {
-        {"set_feet_apart", (set(Landmark::leftAnkle) - set(Landmark::rightAnkle)).norm() /
-                               (set(Landmark::leftShoulder) - set(Landmark::rightShoulder)).norm()},
-        {"set_head_gather", ahead(set(Landmark::rightAnkle), set(Landmark::head))},
-        {"lift_thigh", aboveLevel(lift(Landmark::leftHip), lift(Landmark::leftKnee))},
-        {"lift_posture_change", std::abs(trunkLean(lift) - trunkLean(set))},
-        {"lift_head_over_pivot", std::abs(ahead(lift(Landmark::rightAnkle), lift(Landmark::head)))},
-        {"hands_after_hips", ms * time("hips_start", "hands_part")},
-        {"leg_after_hips", ms * time("hips_start", "leg_start")},
-        {"stride_head_drop", (lift(Landmark::head).z() - stride(Landmark::head).z()) / height},
-        {"stride_trail_knee", kneeFlexion(stride, false)},
-        {"stride_hips_lead", ahead(stride(Landmark::head), stride.midHip())},
-        {"stride_glove_elbow", gloveElbow(stride)},
-        {"plant_stride_length", apart(plant(Landmark::rightAnkle), plant(Landmark::leftAnkle))},
-        {"plant_lead_knee", kneeFlexion(plant, true)},
-        {"plant_abduction", abduction(plant)},
-        {"plant_forearm", aboveLevel(plant(Landmark::rightElbow), plant(Landmark::rightWrist))},
-        {"plant_elbow", throwingElbow(plant)},
-        {"plant_pelvis_tilt", aboveLevel(plant(Landmark::rightHip), plant(Landmark::leftHip))},
-        {"lay_back_angle", layBack(layBackAt)},
-        {"release_knee_change", kneeFlexion(plant, true) - kneeFlexion(release, true)},
-        {"release_lead_knee", kneeFlexion(release, true)},
-        {"release_trunk_lean", trunkLean(release)},
-        {"release_glove",
-         apart(release(Landmark::leftWrist),
-               0.75 * release(Landmark::leftShoulder) + 0.25 * release(Landmark::leftHip))},
-        {"release_head_over_foot", ahead(release(Landmark::leftAnkle), release(Landmark::head))},
-        {"finish_hand_below_knee",
-         (finish(Landmark::leftKnee).z() - finish(Landmark::rightWrist).z()) / height},
-        {"finish_balance", time("finish", "balance_end")},
-        {"tempo", time("lift_top", "foot_plant")},
-        {"plant_to_release", time("foot_plant", "release")},
-    };
+std::map<std::string, double> trueMeasures(const FilmScene& scene) {
+    const PlayerMotion& motion = scene.motion();
+    Events atFrames;
+    for (const auto& [id, time] : motion.events()) {
+        atFrames[id] = scene.frameTime(scene.frameAt(time));
+    }
+    std::map<std::string, double> values;
+    for (const auto& [id, quantity] : motion.sheet().quantities) {
+        const bool isTime = quantity.unit == "ms" || quantity.unit == "s";
+        values[id] = quantity.reading(motion, isTime ? motion.events() : atFrames);
+    }
+    return values;
 }
 
-nlohmann::json truthJson(const FilmSpec& spec) {
-    const PitchMotion motion(spec.pitcher);
-    const Camera camera = cameraOf(spec);
-    const auto list = [](const Vector& v) { return nlohmann::json{v.x(), v.y(), v.z()}; };
-    nlohmann::json truth{
-        {"format", 1},
-        {"technique", "overhand_pitch"},
-        {"height_m", spec.pitcher.heightM},
-        {"hand", name(spec.pitcher.hand)},
-        {"view", "open_side"},
-        {"capture_rate", spec.captureRate},
-        {"file_rate", spec.fileRate.toDouble()},
-        {"exposure_s", spec.exposureS},
-        {"dials",
-         {{"late_arm_ms", spec.pitcher.dials.lateArmMs},
-          {"back_leg_drop_bh", spec.pitcher.dials.backLegDropBh},
-          {"upright_finish_deg", spec.pitcher.dials.uprightFinishDeg}}},
-        {"camera",
-         {{"position_m", list(camera.position)},
-          {"right", list(camera.right)},
-          {"forward", list(camera.forward)},
-          {"focal_px", camera.focalPx},
-          {"width", camera.width},
-          {"height", camera.height}}},
-        {"measures", trueMeasures(spec)},
+json truthJson(const FrameRenderer& renderer) {
+    const FilmScene& scene = renderer.scene();
+    const FilmSpec& spec = scene.spec();
+    const PlayerMotion& motion = scene.motion();
+    const MotionSheet& sheet = motion.sheet();
+    json truth{
+        {"format", 2},
+        {"technique", sheet.technique},
+        {"variant", spec.player.variant},
+        {"player",
+         {{"height_m", spec.player.build.heightM},
+          {"age_band", name(spec.player.build.band)},
+          {"sex", name(spec.player.build.sex)},
+          {"hand", name(spec.player.hand)},
+          {"level", spec.player.level},
+          {"seed", spec.player.seed}}},
+        {"dials", spec.player.dials},
+        {"place", spec.place.empty() ? sheet.place : spec.place},
+        {"film",
+         {{"view", name(spec.camera.view)},
+          {"width", spec.width},
+          {"height", spec.height},
+          {"frames", scene.frameCount()},
+          {"capture_rate", spec.captureRate},
+          {"file_rate", spec.fileRate.toDouble()},
+          {"exposure_s", spec.exposureS},
+          {"interlaced", spec.interlaced}}},
+        {"camera", cameraJson(scene.steadyCamera())},
+        {"anchor", sheet.anchor},
     };
-    const auto frames = truePositions(spec);
-    for (const auto& [id, time] : motion.events()) {
-        truth["positions"][id] = {{"time_from_release_s", time}, {"frame", frames.at(id)}};
+    if (motion.ball() != nullptr) {
+        truth["ball_radius_m"] = motion.ball()->radiusM;
     }
-    for (int frame = 0; frame < frameCount(spec); ++frame) {
-        const Sided p(motion.pose(frameTime(spec, frame)), spec.pitcher.hand);
-        truth["angles_deg"].push_back({{"frame", frame},
-                                       {"lead_knee_flexion", kneeFlexion(p, true)},
-                                       {"trail_knee_flexion", kneeFlexion(p, false)},
-                                       {"throwing_elbow_interior", throwingElbow(p)},
-                                       {"glove_elbow_interior", gloveElbow(p)},
-                                       {"upper_arm_against_trunk", abduction(p)},
-                                       {"trunk_forward_lean", trunkLean(p)}});
+    if (motion.implement().kind != ImplementKind::none) {
+        truth["implement_length_m"] = motion.implement().lengthM;
+    }
+    for (const auto& [id, time] : motion.events()) {
+        const bool position =
+            std::find(sheet.positions.begin(), sheet.positions.end(), id) != sheet.positions.end();
+        truth[position ? "positions" : "events"][id] = {
+            {"time_s", time},
+            {"frame", scene.frameAt(time)},
+            {"exact_frame", (time - scene.firstTime()) * spec.captureRate}};
+    }
+    const auto exact = motion.quantities();
+    const auto atFrames = trueMeasures(scene);
+    for (const auto& [id, quantity] : sheet.quantities) {
+        truth["quantities"][id] = {{"name", quantity.name},
+                                   {"unit", quantity.unit},
+                                   {"value", exact.at(id)},
+                                   {"at_frames", atFrames.at(id)}};
+    }
+    for (int frame = 0; frame < scene.frameCount(); ++frame) {
+        truth["frames"].push_back(frameJson(renderer, frame));
     }
     return truth;
 }
 
-void writeTruth(const FilmSpec& spec, const std::filesystem::path& film) {
+void writeTruth(const FrameRenderer& renderer, const std::filesystem::path& film) {
+    const FilmScene& scene = renderer.scene();
     const auto beside = [&](const char* ending) {
         std::filesystem::path path = film;
         return path.replace_extension(ending);
     };
     std::vector<model::Seconds> times;
-    for (int frame = 0; frame < frameCount(spec); ++frame) {
-        times.emplace_back(frame / spec.captureRate);
+    for (int frame = 0; frame < scene.frameCount(); ++frame) {
+        times.emplace_back(frame / scene.spec().captureRate);
     }
     std::ofstream landmarks(beside(".landmarks.csv"));
-    track::writeLandmarks(landmarks, trueLandmarks(spec), model::ClipTime(std::move(times)));
+    track::writeLandmarks(landmarks, trueLandmarks(scene), model::ClipTime(std::move(times)));
     std::ofstream truth(beside(".truth.json"));
-    truth << truthJson(spec).dump(1) << '\n';
+    truth << truthJson(renderer).dump() << '\n';
     if (!landmarks.flush() || !truth.flush()) {
         throw std::runtime_error("the truth beside " + film.string() + " cannot be written");
     }

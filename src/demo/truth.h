@@ -13,30 +13,30 @@
 /// by vector algebra of its own, so that it can check what the program reads off the picture.
 namespace kestrel::demo {
 
-/// Where every landmark truly is in the picture, for all frames. Nothing is hidden and the standard
-/// deviation is 0.
-model::LandmarkTrack trueLandmarks(const FilmSpec& spec);
+/// Where every landmark truly is in the picture, for all frames. Nothing is marked hidden and the
+/// standard deviation is 0.
+model::LandmarkTrack trueLandmarks(const FilmScene& scene);
 
 /// The same at the frames of `positions` only, with a normal error of `sdPx` per axis, as a coach
 /// would place them.
-model::LandmarkTrack placedLandmarks(const FilmSpec& spec,
+model::LandmarkTrack placedLandmarks(const FilmScene& scene,
                                      const std::map<std::string, int>& positions, double sdPx,
                                      std::uint32_t seed);
 
-/// Frames nearest to the true instants of the pack's positions and events.
-std::map<std::string, int> truePositions(const FilmSpec& spec);
+/// Frames nearest to the true instants of the technique's key positions.
+std::map<std::string, int> truePositions(const FilmScene& scene);
 
-/// True values of the overhand pitch's open-side measures, by measure id, from the bones at the
-/// true frames: degrees between segments in space, angles against the horizontal and the vertical
-/// in space, lengths in standing heights, times from the true instants in the pack's units.
-std::map<std::string, double> trueMeasures(const FilmSpec& spec);
+/// True values of the sheet's quantities by id: what is read at a position at the frame nearest to
+/// it, times from the true instants.
+std::map<std::string, double> trueMeasures(const FilmScene& scene);
 
-/// The truth file: height, hand, rates, camera, positions (true seconds and frame), measures, and
-/// joint angles in space for every frame.
-nlohmann::json truthJson(const FilmSpec& spec);
+/// The truth file: player, film, camera, positions (true seconds and fraction of a frame),
+/// quantities, and for every frame all landmarks in space and in the picture, hidden or not,
+/// segment headings, joint angles and centre of mass. Its schema is packs/schema/truth.schema.json.
+nlohmann::json truthJson(const FrameRenderer& renderer);
 
 /// Writes FILM.landmarks.csv and FILM.truth.json beside `film`. Throws std::runtime_error when they
 /// cannot be written.
-void writeTruth(const FilmSpec& spec, const std::filesystem::path& film);
+void writeTruth(const FrameRenderer& renderer, const std::filesystem::path& film);
 
 } // namespace kestrel::demo

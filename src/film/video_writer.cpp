@@ -7,9 +7,11 @@ extern "C" {
 #include <libswscale/swscale.h>
 }
 
+#include <algorithm>
 #include <array>
 #include <stdexcept>
 #include <string>
+#include <string_view>
 
 namespace kestrel::film {
 namespace {
@@ -20,6 +22,49 @@ void check(int code, const char* doing) {
     }
 }
 
+struct Kind {
+    std::string_view ending;
+    const char* container;
+    const char* encoder;
+};
+
+constexpr std::array kinds{Kind{".mp4", "mp4", "libx264"}, Kind{".mov", "mov", "libx264"},
+                           Kind{".mkv", "matroska", "libx265"}, Kind{".webm", "webm", "libvpx-vp9"},
+                           Kind{".avi", "avi", "mpeg4"}};
+
+const Kind& kindOf(const std::filesystem::path& file) {
+    const std::string ending = file.extension();
+    const auto* found = std::find_if(kinds.begin(), kinds.end(),
+                                     [&](const Kind& kind) { return kind.ending == ending; });
+    if (found == kinds.end()) {
+        throw std::runtime_error("a film cannot be written to a file that ends in “" + ending +
+                                 "”");
+    }
+    return *found;
+}
+
+/// Sets each encoder to about the quality of x264's rate factor.
+void setQuality(AVCodecContext& codec, std::string_view encoder, int quality) {
+    if (encoder == "mpeg4") {
+        codec.flags |= AV_CODEC_FLAG_QSCALE;
+        constexpr int coarser = 6; // rate factor 6 steps up doubles the quantiser; 23 is near q 4
+        codec.global_quality = FF_QP2LAMBDA * std::max(2, 4 + (quality - 23) / coarser);
+        return;
+    }
+    av_opt_set(codec.priv_data, "crf", std::to_string(quality).c_str(), 0);
+    if (encoder == "libvpx-vp9") {
+        constexpr const char* fast = "6";
+        av_opt_set(codec.priv_data, "cpu-used", fast, 0);
+        av_opt_set(codec.priv_data, "deadline", "realtime", 0);
+        codec.bit_rate = 0;
+    } else {
+        av_opt_set(codec.priv_data, "preset", encoder == "libx265" ? "ultrafast" : "veryfast", 0);
+    }
+    if (encoder == "libx265") {
+        av_opt_set(codec.priv_data, "x265-params", "log-level=none:pools=1:frame-threads=1", 0);
+    }
+}
+
 } // namespace
 
 VideoWriter::VideoWriter(std::filesystem::path file, int width, int height,
@@ -27,11 +72,13 @@ VideoWriter::VideoWriter(std::filesystem::path file, int width, int height,
     : file_(std::move(file)), frame_(av_frame_alloc()), packet_(av_packet_alloc()) {
     av_log_set_level(AV_LOG_QUIET);
     AVFormatContext* raw = nullptr;
-    check(avformat_alloc_output_context2(&raw, nullptr, "mp4", file_.c_str()), "make MP4");
+    const Kind& kind = kindOf(file_);
+    check(avformat_alloc_output_context2(&raw, nullptr, kind.container, file_.c_str()),
+          "make the container");
     output_.reset(raw);
-    const AVCodec* encoder = avcodec_find_encoder_by_name("libx264");
+    const AVCodec* encoder = avcodec_find_encoder_by_name(kind.encoder);
     if (encoder == nullptr) {
-        throw std::runtime_error("this FFmpeg has no H.264 encoder (libx264)");
+        throw std::runtime_error(std::string("this FFmpeg has no encoder ") + kind.encoder);
     }
     codec_.reset(avcodec_alloc_context3(encoder));
     codec_->width = width;
@@ -45,17 +92,18 @@ VideoWriter::VideoWriter(std::filesystem::path file, int width, int height,
     codec_->framerate = {static_cast<int>(frameRate.num), static_cast<int>(frameRate.den)};
     codec_->gop_size = 60;
     codec_->thread_count = 1; // x264's output depends on it: one thread makes clips reproducible
-    codec_->flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
-    av_opt_set(codec_->priv_data, "preset", "veryfast", 0);
-    av_opt_set(codec_->priv_data, "crf", std::to_string(quality).c_str(), 0);
-    check(avcodec_open2(codec_.get(), encoder, nullptr), "open the H.264 encoder");
+    if ((output_->oformat->flags & AVFMT_GLOBALHEADER) != 0) {
+        codec_->flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
+    }
+    setQuality(*codec_, kind.encoder, quality);
+    check(avcodec_open2(codec_.get(), encoder, nullptr), "open the encoder");
 
     AVStream* stream = avformat_new_stream(output_.get(), nullptr);
     check(avcodec_parameters_from_context(stream->codecpar, codec_.get()), "describe the stream");
     stream->time_base = codec_->time_base;
     stream->avg_frame_rate = codec_->framerate;
     check(avio_open(&output_->pb, file_.c_str(), AVIO_FLAG_WRITE), "open the file for writing");
-    check(avformat_write_header(output_.get(), nullptr), "write the MP4 header");
+    check(avformat_write_header(output_.get(), nullptr), "write the film's header");
 
     frame_->width = width;
     frame_->height = height;
@@ -105,7 +153,7 @@ void VideoWriter::write(const Picture& picture) {
 
 void VideoWriter::finish() {
     encode(nullptr);
-    check(av_write_trailer(output_.get()), "finish the MP4");
+    check(av_write_trailer(output_.get()), "finish the film");
     output_.reset();
     finished_ = true;
 }

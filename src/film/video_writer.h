@@ -8,13 +8,15 @@
 
 namespace kestrel::film {
 
-/// Writes pictures to an H.264 MP4 (4:2:0, BT.709 limited range). The file is complete only after
-/// finish(); a writer destroyed earlier removes it.
+/// Writes pictures to a film (4:2:0, BT.709 limited range). The ending of the file names the
+/// container and the codec: .mp4 and .mov H.264, .mkv HEVC, .webm VP9, .avi MPEG-4. The file is
+/// complete only after finish(); a writer destroyed earlier removes it.
 class VideoWriter {
   public:
     /// `frameRate` in frames a second of the file; `quality` is x264's constant rate factor (18 is
-    /// visually lossless, 28 a phone's economy setting). Width and height must be even. Throws
-    /// std::runtime_error when the file cannot be written or the encoder is missing.
+    /// visually lossless, 28 a phone's economy setting), and about as good with the other codecs.
+    /// Width and height must be even. Throws std::runtime_error when the file cannot be written,
+    /// the ending is another or the encoder is missing.
     VideoWriter(std::filesystem::path file, int width, int height, model::Rational frameRate,
                 int quality);
     ~VideoWriter();

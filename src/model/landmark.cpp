@@ -34,7 +34,13 @@ constexpr std::array entries{
     Entry{Landmark::rightHeel, "right_heel", Landmark::leftHeel},
     Entry{Landmark::leftToe, "left_toe", Landmark::rightToe},
     Entry{Landmark::rightToe, "right_toe", Landmark::leftToe},
+    Entry{Landmark::glove, "glove", Landmark::glove},
     Entry{Landmark::ball, "ball", Landmark::ball},
+    Entry{Landmark::implementButt, "implement_butt", Landmark::implementButt},
+    Entry{Landmark::implementHead, "implement_head", Landmark::implementHead},
+    Entry{Landmark::implementTip, "implement_tip", Landmark::implementTip},
+    Entry{Landmark::implementFaceEdge, "implement_face_edge", Landmark::implementFaceEdge},
+    Entry{Landmark::implementFarEdge, "implement_far_edge", Landmark::implementFarEdge},
 };
 
 constexpr auto landmarkOrder = [] {

@@ -34,7 +34,13 @@ enum class Landmark {
     rightHeel,
     leftToe,
     rightToe,
-    ball,
+    glove, ///< middle of the pocket
+    ball,  ///< or puck: its middle
+    implementButt,     ///< knob of a bat, butt of a racket, top end of a stick
+    implementHead,     ///< middle of a racket's face, sweet spot of a bat, middle of a blade
+    implementTip,      ///< far end of the implement
+    implementFaceEdge, ///< edge of a racket's face at its widest, on the side the face turns from
+    implementFarEdge,  ///< the edge opposite
 };
 
 /// All landmarks in a fixed order (head to foot, left before right).

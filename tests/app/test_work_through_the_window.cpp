@@ -129,7 +129,7 @@ void TestWorkThroughTheWindow::stepFrameByFrame() {
 
 void TestWorkThroughTheWindow::setThePositions() {
     window_->main().goTo(app::MainWindow::bench);
-    for (const auto& [id, frame] : demo::truePositions(film_.spec)) {
+    for (const auto& [id, frame] : demo::truePositions(demo::FilmScene(film_.spec))) {
         window_->press("position_" + QString::fromStdString(id));
         QVERIFY(window_->text("placingAsk").contains("set it with P"));
         window_->session().goTo(frame);
@@ -144,7 +144,7 @@ void TestWorkThroughTheWindow::setThePositions() {
 }
 
 void TestWorkThroughTheWindow::placeTheLandmarks() {
-    const model::LandmarkTrack truth = demo::trueLandmarks(film_.spec);
+    const model::LandmarkTrack truth = demo::trueLandmarks(demo::FilmScene(film_.spec));
     for (const technique::Position& position : window_->session().pack().positions) {
         window_->press("position_" + QString::fromStdString(position.id));
         window_->waitForPicture();
@@ -181,7 +181,7 @@ void TestWorkThroughTheWindow::readTheVerdicts() {
     QVERIFY(separation[2].contains("cannot be read"));
     QVERIFY(separation[0].contains("another view"));
     // What the screen says is what the truth says.
-    const double truth = demo::trueMeasures(film_.spec).at("plant_stride_length") * 100.0;
+    const double truth = demo::trueMeasures(demo::FilmScene(film_.spec)).at("plant_stride_length") * 100.0;
     const double shown =
         window_->readingRow("plant_stride_length")[1].section(' ', 0, 0).toDouble();
     QVERIFY2(std::abs(shown - truth) < 4.0, qPrintable(QString("%1 %2").arg(shown).arg(truth)));

@@ -115,7 +115,7 @@ inline model::Id addClip(app::Session& session, const TestFilm& film) {
     model::Player player;
     player.name = "Mika Sorrel";
     player.born = "2014-03-18";
-    player.hand = film.spec.pitcher.hand;
+    player.hand = film.spec.player.hand;
     player.consentGiven = "2026-09-01";
     const model::Id id = session.library().save(player);
     const auto stored = records::storeFilm(filmFile(film), session.library().clipFolder());

@@ -29,7 +29,7 @@ QStringList repArguments(const char* command, const support::TestFilm& film) {
             "-l",     filmOf(film, ".landmarks.csv"),
             "-p",     filmOf(film, ".truth.json"),
             "--pack", "overhand_pitch",
-            "--hand", QString::fromUtf8(name(film.spec.pitcher.hand).data()),
+            "--hand", QString::fromUtf8(name(film.spec.player.hand).data()),
             "--view", "open_side",
             "--age",  "12",
             "--json"};
@@ -135,7 +135,7 @@ void TestCommandLine::measureReadsTheTruth() {
     const support::Outcome outcome = cli(repArguments("measure", film));
     QCOMPARE(outcome.exitCode, 0);
     const json readings = parsed(outcome);
-    const auto truth = demo::trueMeasures(film.spec);
+    const auto truth = demo::trueMeasures(demo::FilmScene(film.spec));
     int compared = 0;
     for (const json& r : readings) {
         for (const char* key :
@@ -154,7 +154,7 @@ void TestCommandLine::measureReadsTheTruth() {
 
 void TestCommandLine::heightGivesMetres() {
     const demo::FilmSpec& spec = support::rightHander().spec;
-    const demo::PitchMotion motion(spec.pitcher);
+    const demo::PlayerMotion motion(spec.player);
     const demo::Pose plant = motion.pose(motion.events().at("foot_plant"));
     const double stride =
         (plant.at(model::Landmark::leftAnkle) - plant.at(model::Landmark::rightAnkle)).norm();
@@ -257,7 +257,7 @@ void TestCommandLine::wrongUseIsExitTwo_data() {
         << repArguments("measure", support::rightHander()) + QStringList{"--school", "night"};
     QTest::newRow("odd observation") << repArguments("measure", support::rightHander()) +
                                             QStringList{"--observation", "eyes_on_target=maybe"};
-    QTest::newRow("unknown demo film") << QStringList{"demo", "render", "/tmp", "--film", "nobody"};
+    QTest::newRow("unknown demo film") << QStringList{"demo", "films", "/tmp", "--film", "nobody"};
 }
 
 void TestCommandLine::wrongUseIsExitTwo() {

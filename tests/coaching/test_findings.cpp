@@ -238,7 +238,8 @@ void TestFindings::eachDialGivesItsFault() {
     QFETCH(double, upright);
     QFETCH(QStringList, expected);
     demo::FilmSpec spec = support::rightHander().spec;
-    spec.pitcher.dials = {late, drop, upright};
+    spec.player.dials = {
+        {"late_arm", late}, {"back_leg_collapse", drop}, {"upright_finish", upright}};
     const auto review =
         coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec), {});
     QStringList found;

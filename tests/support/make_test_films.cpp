@@ -17,7 +17,7 @@ int main() {
         fs::path part = file;
         part.replace_extension(".part.mp4");
         demo::renderFilm(film.spec, part);
-        demo::writeTruth(film.spec, file);
+        demo::writeTruth(demo::FrameRenderer(film.spec), file);
         fs::rename(part, file);
         std::printf("rendered %s\n", file.c_str());
     }

@@ -6,14 +6,14 @@
 namespace kestrel::support {
 namespace {
 
-demo::FilmSpec smallSpec(model::Hand hand, const demo::PitchDials& dials) {
+demo::FilmSpec smallSpec(model::Hand hand, const std::map<std::string, double>& dials) {
     demo::FilmSpec spec;
-    spec.pitcher.heightM = 1.58;
-    spec.pitcher.hand = hand;
-    spec.pitcher.dials = dials;
+    spec.player.build.heightM = 1.58;
+    spec.player.hand = hand;
+    spec.player.dials = dials;
     spec.width = 640;
     spec.height = 360;
-    spec.bodyFraction = 0.6;
+    spec.camera.bodyFraction = 0.6;
     return spec;
 }
 
@@ -32,7 +32,7 @@ const TestFilm& leftHander() {
 const TestFilm& faulty() {
     static const TestFilm film{
         "faulty", smallSpec(model::Hand::right,
-                            {.lateArmMs = 70.0, .backLegDropBh = 0.06, .uprightFinishDeg = 24.0})};
+                            {{"late_arm", 70.0}, {"back_leg_collapse", 0.06}, {"upright_finish", 24.0}})};
     return film;
 }
 
@@ -57,18 +57,20 @@ coaching::DrillLibrary drills() {
 model::Rep trueRep(const demo::FilmSpec& spec) {
     model::Rep rep;
     rep.techniqueId = "overhand_pitch";
-    rep.positions = demo::truePositions(spec);
-    rep.landmarks = demo::trueLandmarks(spec);
+    const demo::FilmScene scene(spec);
+    rep.positions = demo::truePositions(scene);
+    rep.landmarks = demo::trueLandmarks(scene);
     return rep;
 }
 
 technique::Circumstances openSide(const demo::FilmSpec& spec) {
     technique::Circumstances c;
-    c.hand = spec.pitcher.hand;
+    c.hand = spec.player.hand;
     c.view = model::View::openSide;
     c.ageYears = 12;
     std::vector<model::Seconds> times;
-    for (int frame = 0; frame < demo::frameCount(spec); ++frame) {
+    const int frames = demo::FilmScene(spec).frameCount();
+    for (int frame = 0; frame < frames; ++frame) {
         times.emplace_back(frame / spec.fileRate.toDouble());
     }
     c.time = model::ClipTime(std::move(times),

@@ -36,15 +36,18 @@ void TestTruth::flatAnglesAreExact() {
     // Project every true 3-D pose straight onto the x–z plane: then 2-D geometry done by hand with
     // directions (not with the program's formulas) must agree to a tenth of a degree.
     const demo::FilmSpec spec = support::rightHander().spec;
-    const demo::PitchMotion motion(spec.pitcher);
-    const auto positions = demo::truePositions(spec);
+    const demo::FilmScene scene(spec);
+    const auto positions = demo::truePositions(scene);
     constexpr double pixelsPerMetre = 200.0;
     model::Rep rep;
     rep.positions = positions;
     std::map<std::string, demo::Pose> poses;
     for (const auto& [id, frame] : positions) {
-        demo::Pose pose = motion.pose(demo::frameTime(spec, frame));
+        demo::Pose pose = scene.motion().pose(scene.frameTime(frame));
         for (const model::Landmark landmark : model::allLandmarks()) {
+            if (!pose.has(landmark)) {
+                continue;
+            }
             const demo::Vector& p = pose.at(landmark);
             rep.landmarks[frame][landmark] = {
                 {300.0 + pixelsPerMetre * p.x(), 500.0 - pixelsPerMetre * p.z()}, 0.0};
@@ -93,18 +96,19 @@ void TestTruth::flatAnglesAreExact() {
     check("lay_back_angle", 90.0 + std::remainder(forearm - trunk("lay_back"), 360.0));
     const demo::Vector stride = plant.at(Landmark::leftAnkle) - plant.at(Landmark::rightAnkle);
     const model::Reading& length = reading(readings, "plant_stride_length");
-    QVERIFY(std::abs(*length.value - std::hypot(stride.x(), stride.z()) / spec.pitcher.heightM) <
+    QVERIFY(std::abs(*length.value - std::hypot(stride.x(), stride.z()) / spec.player.build.heightM) <
             0.02);
 }
 
 void TestTruth::positionTimesAreWithinHalfAFrame() {
     for (const support::TestFilm& film : support::allFilms()) {
-        const demo::PitchMotion motion(film.spec.pitcher);
-        const auto frames = demo::truePositions(film.spec);
+        const demo::FilmScene scene(film.spec);
+        const auto frames = demo::truePositions(scene);
         const technique::Circumstances c = support::openSide(film.spec);
         const int release = frames.at("release");
-        for (const auto& [id, time] : motion.events()) {
-            const double read = model::elapsed(c.time, release, frames.at(id)).value;
+        for (const auto& [id, frame] : frames) {
+            const double time = scene.motion().events().at(id);
+            const double read = model::elapsed(c.time, release, frame).value;
             QVERIFY2(std::abs(read - time) <= 0.5 / film.spec.captureRate + 1e-9, id.c_str());
         }
     }
@@ -112,7 +116,7 @@ void TestTruth::positionTimesAreWithinHalfAFrame() {
 
 void TestTruth::durationsAreWithinTheirInterval() {
     for (const support::TestFilm& film : support::allFilms()) {
-        const auto truth = demo::trueMeasures(film.spec);
+        const auto truth = demo::trueMeasures(demo::FilmScene(film.spec));
         const auto readings =
             technique::evaluate(pack_, support::trueRep(film.spec), support::openSide(film.spec));
         for (const char* id : {"tempo", "plant_to_release", "finish_balance", "hands_after_hips",
@@ -133,7 +137,7 @@ void TestTruth::trueBodyLiesInTheStatedInterval_data() {
 void TestTruth::trueBodyLiesInTheStatedInterval() {
     QFETCH(int, film);
     const demo::FilmSpec spec = support::allFilms()[static_cast<std::size_t>(film)].spec;
-    const auto truth = demo::trueMeasures(spec);
+    const auto truth = demo::trueMeasures(demo::FilmScene(spec));
     const auto readings =
         technique::evaluate(pack_, support::trueRep(spec), support::openSide(spec));
     int read = 0;
@@ -165,17 +169,18 @@ void TestTruth::placingErrorIsCoveredByMonteCarlo() {
     demo::FilmSpec spec = support::rightHander().spec;
     spec.width = 1280;
     spec.height = 720;
-    const auto positions = demo::truePositions(spec);
+    const demo::FilmScene scene(spec);
+    const auto positions = demo::truePositions(scene);
     const technique::Circumstances c = support::openSide(spec);
     const auto exact = technique::evaluate(pack_, support::trueRep(spec), c);
-    const auto body = demo::trueMeasures(spec);
+    const auto body = demo::trueMeasures(scene);
     int all = 0;
     int held = 0;
     constexpr int draws = 200;
     for (std::uint32_t draw = 1; draw <= draws; ++draw) {
         model::Rep rep;
         rep.positions = positions;
-        rep.landmarks = demo::placedLandmarks(spec, positions, 1.5, draw);
+        rep.landmarks = demo::placedLandmarks(scene, positions, 1.5, draw);
         const auto readings = technique::evaluate(pack_, rep, c);
         for (std::size_t i = 0; i < readings.size(); ++i) {
             const model::Reading& r = readings[i];

@@ -1,0 +1,42 @@
+#include "demo/contact_sheet.h"
+
+#include <algorithm>
+
+namespace kestrel::demo {
+
+film::Picture contactSheet(const PlayerSpec& player, const Outfit& outfit,
+                           const std::vector<model::View>& views, int cellWidth, int cellHeight) {
+    film::Picture sheet;
+    std::size_t row = 0;
+    for (const model::View view : views) {
+        FilmSpec spec;
+        spec.player = player;
+        spec.outfit = outfit;
+        spec.camera.view = view;
+        spec.camera.bodyFraction = 0.66;
+        spec.camera.pans = true;
+        spec.width = cellWidth;
+        spec.height = cellHeight;
+        spec.captureRate = 1000.0; // so that a frame is the position to a millisecond
+        const FrameRenderer renderer(spec);
+        const auto& positions = renderer.scene().motion().sheet().positions;
+        sheet.width = cellWidth * static_cast<int>(positions.size());
+        sheet.height = cellHeight * static_cast<int>(views.size());
+        sheet.pixels.resize(static_cast<std::size_t>(sheet.width) * sheet.height);
+        for (std::size_t column = 0; column < positions.size(); ++column) {
+            const double time = renderer.scene().motion().events().at(positions[column]);
+            const film::Picture cell = renderer.frame(renderer.scene().frameAt(time));
+            for (int y = 0; y < cellHeight; ++y) {
+                std::copy_n(cell.pixels.begin() + static_cast<std::ptrdiff_t>(y) * cellWidth,
+                            cellWidth,
+                            sheet.pixels.begin() +
+                                static_cast<std::ptrdiff_t>(row * cellHeight + y) * sheet.width +
+                                static_cast<std::ptrdiff_t>(column) * cellWidth);
+            }
+        }
+        ++row;
+    }
+    return sheet;
+}
+
+} // namespace kestrel::demo

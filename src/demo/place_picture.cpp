@@ -1,0 +1,160 @@
+#include "demo/noise.h"
+#include "demo/place.h"
+
+#include <algorithm>
+#include <cmath>
+#include <future>
+#include <thread>
+
+namespace kestrel::demo {
+namespace {
+
+Colour mixed(const Colour& a, const Colour& b, double t) {
+    return a + static_cast<float>(std::clamp(t, 0.0, 1.0)) * (b - a);
+}
+
+/// Whether a point lies on the paint.
+bool covers(const Paint& paint, double x, double y) {
+    switch (paint.shape) {
+    case Paint::Shape::box:
+        return x >= std::min(paint.x0, paint.x1) && x <= std::max(paint.x0, paint.x1) &&
+               y >= std::min(paint.y0, paint.y1) && y <= std::max(paint.y0, paint.y1);
+    case Paint::Shape::circle: {
+        const double away = std::hypot(x - paint.x0, y - paint.y0);
+        return paint.width == 0.0 ? away <= paint.x1
+                                  : std::abs(away - paint.x1) <= 0.5 * paint.width;
+    }
+    case Paint::Shape::line:
+        break;
+    }
+    const double dx = paint.x1 - paint.x0;
+    const double dy = paint.y1 - paint.y0;
+    const double along =
+        std::clamp(((x - paint.x0) * dx + (y - paint.y0) * dy) / (dx * dx + dy * dy), 0.0, 1.0);
+    return std::hypot(x - paint.x0 - along * dx, y - paint.y0 - along * dy) <= 0.5 * paint.width;
+}
+
+class Looker {
+  public:
+    Looker(const Place& place, std::uint32_t seed) : place_(place), noise_(seed) {}
+
+    [[nodiscard]] Colour along(const Vector& origin, const Vector& direction) const {
+        double nearest = 1e9;
+        Colour seen = beyond(direction);
+        if (direction.z() < -1e-6) {
+            nearest = -origin.z() / direction.z();
+            const Vector hit = origin + nearest * direction;
+            seen = shaded(ground(hit.x(), hit.y()), Vector::UnitZ(), place_.light);
+        }
+        // The nearest wall wins, nets are laid over it.
+        float veil = 0.0F;
+        Colour veilColour = Colour::Zero();
+        for (const Wall& wall : place_.walls) {
+            const Vector span(wall.x1 - wall.x0, wall.y1 - wall.y0, 0.0);
+            const double length = span.norm();
+            const Vector normal(-span.y() / length, span.x() / length, 0.0);
+            const double towards = direction.dot(normal);
+            // A wall has its inner face on its left and is not there from outside; a net is always.
+            if (std::abs(towards) < 1e-9 || (towards > 0.0 && wall.cell == 0.0)) {
+                continue;
+            }
+            const double run = (Vector(wall.x0, wall.y0, 0.0) - origin).dot(normal) / towards;
+            const Vector hit = origin + run * direction;
+            const double u = (hit - Vector(wall.x0, wall.y0, 0.0)).dot(span) / length;
+            if (run <= 0.0 || run >= nearest || u < 0.0 || u > length || hit.z() < wall.bottom ||
+                hit.z() > wall.top) {
+                continue;
+            }
+            if (wall.cell > 0.0) {
+                const double thread = 0.12 * wall.cell;
+                const bool onThread = std::fmod(u, wall.cell) < thread ||
+                                      std::fmod(hit.z(), wall.cell) < thread ||
+                                      hit.z() > wall.top - 0.05;
+                if (onThread) {
+                    veil = hit.z() > wall.top - 0.05 ? 1.0F : 0.8F;
+                    veilColour = hit.z() > wall.top - 0.05 ? Colour(0.7F, 0.7F, 0.7F) : wall.colour;
+                }
+                continue;
+            }
+            nearest = run;
+            Colour colour =
+                wall.colour * static_cast<float>(0.85 + 0.3 * noise_.layered(u, hit.z(), 3));
+            for (const Paint& paint : wall.painted) {
+                if (covers(paint, u, hit.z())) {
+                    colour = paint.colour;
+                }
+            }
+            seen = shaded(colour, normal, place_.light);
+        }
+        return seen + veil * (veilColour - seen);
+    }
+
+  private:
+    [[nodiscard]] Colour ground(double x, double y) const {
+        Colour colour = place_.ground(x, y);
+        for (const Paint& paint : place_.paint) {
+            if (covers(paint, x, y)) {
+                colour = paint.colour *
+                         static_cast<float>(0.9 + 0.2 * noise_.layered(9.0 * x, 9.0 * y, 2));
+            }
+        }
+        return colour;
+    }
+
+    /// Past all walls: trees and sky, or a dark ceiling.
+    [[nodiscard]] Colour beyond(const Vector& direction) const {
+        const Vector d = direction.normalized();
+        if (place_.indoors) {
+            return Colour(0.16F, 0.16F, 0.17F) * static_cast<float>(1.0 - 0.3 * d.z());
+        }
+        const double bearing = 9.0 * std::atan2(d.y(), d.x());
+        const double height = std::max(d.z(), 0.0);
+        const double crown = 0.10 + 0.08 * noise_.layered(1.6 * bearing, 0.5, 4);
+        if (height < crown) {
+            const double leaf = noise_.layered(9.0 * bearing, 90.0 * height, 5);
+            return mixed(Colour(0.025F, 0.06F, 0.022F), Colour(0.11F, 0.19F, 0.07F),
+                         1.4 * leaf - 0.15 + 4.0 * (height - crown));
+        }
+        const double cloud = noise_.layered(0.5 * bearing, 8.0 * height, 5);
+        return mixed(mixed(Colour(0.72F, 0.82F, 0.92F), Colour(0.36F, 0.56F, 0.86F), 3.0 * height),
+                     Colour(0.92F, 0.93F, 0.95F), 2.2 * (cloud - 0.5));
+    }
+
+    const Place& place_;
+    Noise noise_;
+};
+
+} // namespace
+
+std::vector<Colour> emptyPicture(const Place& place, const Camera& camera, std::uint32_t seed) {
+    const Looker looker(place, seed);
+    // Rays a pixel along each axis; at 4K a pixel is small enough for two.
+    const int grid = camera.width > 2000 ? 2 : 3;
+    std::vector<Colour> picture(static_cast<std::size_t>(camera.width) * camera.height);
+    const auto rows = [&](int from, int to) {
+        for (int y = from; y < to; ++y) {
+            for (int x = 0; x < camera.width; ++x) {
+                Colour sum = Colour::Zero();
+                for (int ray = 0; ray < grid * grid; ++ray) {
+                    const double px = x + (ray % grid + 0.5) / grid - 0.5;
+                    const double py = y + (ray / grid + 0.5) / grid - 0.5;
+                    sum += looker.along(camera.position, camera.directionAt({px, py}));
+                }
+                picture[static_cast<std::size_t>(y) * camera.width + x] =
+                    sum / static_cast<float>(grid * grid);
+            }
+        }
+    };
+    const int workers = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
+    std::vector<std::future<void>> work;
+    for (int i = 0; i < workers; ++i) {
+        work.push_back(std::async(std::launch::async, rows, camera.height * i / workers,
+                                  camera.height * (i + 1) / workers));
+    }
+    for (auto& part : work) {
+        part.get();
+    }
+    return picture;
+}
+
+} // namespace kestrel::demo

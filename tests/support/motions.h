@@ -1,0 +1,49 @@
+#pragma once
+
+#include "demo/player_motion.h"
+
+#include <QTest>
+
+#include <string>
+#include <utility>
+#include <vector>
+
+/// Every technique the synthetic player knows, with each of its variants, for data-driven tests.
+namespace kestrel::support {
+
+inline std::vector<demo::PlayerSpec> allMotions() {
+    std::vector<demo::PlayerSpec> motions;
+    for (const std::string& technique : demo::techniquesWithMotion()) {
+        demo::PlayerSpec spec;
+        spec.technique = technique;
+        motions.push_back(spec);
+        for (const auto& [id, variant] : demo::loadMotionSheet(technique).variants) {
+            spec.variant = id;
+            motions.push_back(spec);
+        }
+    }
+    return motions;
+}
+
+/// One row a motion: columns "technique" and "variant".
+inline void motionRows() {
+    QTest::addColumn<std::string>("technique");
+    QTest::addColumn<std::string>("variant");
+    for (const demo::PlayerSpec& spec : allMotions()) {
+        const std::string name = spec.technique + (spec.variant.empty() ? "" : " " + spec.variant);
+        QTest::newRow(name.c_str()) << spec.technique << spec.variant;
+    }
+}
+
+/// The player of the row under test, 1.58 m tall.
+inline demo::PlayerSpec playerOfRow() {
+    QFETCH(std::string, technique);
+    QFETCH(std::string, variant);
+    demo::PlayerSpec spec;
+    spec.technique = technique;
+    spec.variant = variant;
+    spec.build.heightM = 1.58;
+    return spec;
+}
+
+} // namespace kestrel::support
