@@ -13,8 +13,11 @@ film::Picture contactSheet(const PlayerSpec& player, const Outfit& outfit,
         spec.player = player;
         spec.outfit = outfit;
         spec.camera.view = view;
-        spec.camera.bodyFraction = 0.66;
+        spec.camera.bodyFraction = 0.60;
         spec.camera.pans = true;
+        if (view == model::View::front || view == model::View::rear) {
+            spec.camera.distanceM = 4.6; // nearer than basket, goal and net
+        }
         spec.width = cellWidth;
         spec.height = cellHeight;
         spec.captureRate = 1000.0; // so that a frame is the position to a millisecond

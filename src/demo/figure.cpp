@@ -143,7 +143,11 @@ class Dresser {
         add(limb(elbow, wrist, {{0.0, 0.0215 * h_}, {0.28, 0.0235 * h_}, {1.0, 0.0155 * h_}},
                  o_.longSleeves ? o_.shirt : o_.skin));
         const Vector along = (hand - wrist).normalized();
-        if (pose_.has(Landmark::glove) && (pose_.at(Landmark::glove) - hand).norm() < 0.1 * h_) {
+        const auto fromGlove = [&](const Vector& point) {
+            return (pose_.at(Landmark::glove) - point).norm();
+        };
+        if (pose_.has(Landmark::glove) &&
+            fromGlove(hand) < fromGlove(at(Landmark::leftHand, !left))) {
             glove(hand, along);
         } else if (pose_.grips[left ? 0 : 1]) {
             fist(wrist, hand, along);

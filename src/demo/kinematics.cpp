@@ -132,6 +132,11 @@ class PoseBuilder {
         const Vector heading = leftward(c_.thoraxHeading(t_));
         axes_.left = (heading - heading.dot(axes_.up) * axes_.up).normalized();
         axes_.front = axes_.up.cross(-axes_.left).normalized();
+        const Vector trunkUp = axes_.up;
+        const double tilt = radians(c_.shoulderTilt(t_));
+        const Vector level = axes_.left;
+        axes_.left = std::cos(tilt) * level + std::sin(tilt) * trunkUp;
+        axes_.up = std::cos(tilt) * trunkUp - std::sin(tilt) * level;
         pose_.chest = axes_.front;
         pose_.set(Landmark::leftShoulder, neck_ + h_ * p_.halfShoulders * axes_.left);
         pose_.set(Landmark::rightShoulder, neck_ - h_ * p_.halfShoulders * axes_.left);
@@ -139,7 +144,7 @@ class PoseBuilder {
         const double lookUp = radians(c_.headPitch(t_));
         const Vector look =
             std::cos(lookUp) * facing(c_.headHeading(t_)) + std::sin(lookUp) * Vector::UnitZ();
-        const Vector upright = (axes_.up + Vector::UnitZ()).normalized();
+        const Vector upright = (trunkUp + Vector::UnitZ()).normalized();
         const Vector tipped = (upright - upright.dot(look) * look).normalized();
         // The neck takes a third of the head's tip.
         const Vector neckLine = (2.0 * upright + tipped).normalized();

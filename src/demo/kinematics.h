@@ -42,6 +42,7 @@ struct Channels {
     Curve trunkLean;  ///< towards the target
     Curve trunkSide;  ///< towards +y
     Curve thoraxHeading;
+    Curve shoulderTilt; ///< of the shoulder line against the trunk, off shoulder up
     Curve headHeading;
     Curve headPitch; ///< looking up
     SideChannels main;

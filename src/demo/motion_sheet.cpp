@@ -152,6 +152,7 @@ class SheetReader {
         sheet_.ballName = json_.at("ball").at("kind");
         static const std::map<std::string, BallPhase::Kind> kinds{
             {"held", BallPhase::Kind::held},
+            {"pass", BallPhase::Kind::pass},
             {"reach", BallPhase::Kind::reach},
             {"arrive", BallPhase::Kind::arrive},
             {"leave", BallPhase::Kind::leave}};
@@ -228,13 +229,13 @@ class SheetReader {
 
 const std::vector<std::string>& channelNames() {
     static const std::vector<std::string> names = [] {
-        std::vector<std::string> all{"pelvis_x",     "pelvis_y",   "pelvis_z",   "pelvis_heading",
-                                     "pelvis_tilt",  "trunk_lean", "trunk_side", "thorax_heading",
-                                     "head_heading", "head_pitch", "grip_out",   "grip_front",
-                                     "grip_up",      "tool_x",     "tool_y",     "tool_z",
-                                     "shaft_x",      "shaft_y",    "shaft_z",    "face_x",
-                                     "face_y",       "face_z",     "shaft_bend", "palm_out",
-                                     "palm_front",   "palm_up"};
+        std::vector<std::string> all{
+            "pelvis_x",   "pelvis_y",   "pelvis_z",       "pelvis_heading", "pelvis_tilt",
+            "trunk_lean", "trunk_side", "thorax_heading", "shoulder_tilt",  "head_heading",
+            "head_pitch", "grip_out",   "grip_front",     "grip_up",        "tool_x",
+            "tool_y",     "tool_z",     "shaft_x",        "shaft_y",        "shaft_z",
+            "face_x",     "face_y",     "face_z",         "shaft_bend",     "palm_out",
+            "palm_front", "palm_up"};
         for (const char* side : {"main_", "off_"}) {
             for (const char* part : {"foot_x", "foot_y", "foot_z", "foot_heading", "foot_pitch",
                                      "knee_turn", "raise", "forward", "turn", "bend", "hand_out",

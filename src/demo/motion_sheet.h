@@ -31,11 +31,12 @@ enum class ImplementLed {
 
 /// One stretch of the ball's life. It lasts until `until`; the last one lasts for ever.
 struct BallPhase {
-    enum class Kind { held, reach, arrive, leave };
+    enum class Kind { held, pass, reach, arrive, leave };
     Kind kind = Kind::held;
-    std::string place;    ///< held, arrive, reach: where, such as "main_hand" or "implement_head"
-    std::string until;    ///< a key time
-    double speed = 0.0;   ///< m/s
+    std::string place;  ///< held, pass, arrive, reach: where (pass: from the place before), such as
+                        ///< "main_hand" or "implement_head"
+    std::string until;  ///< a key time
+    double speed = 0.0; ///< m/s
     double azimuth = 0.0; ///< degrees from the target, positive to the open side of a right-hander
     double elevation = 0.0; ///< degrees above level
     double floor = 0.0;     ///< m, where it bounces
@@ -59,7 +60,8 @@ struct Dial {
         double by = 0.0;
     };
     std::vector<Add> adds;
-    /// Moved in time, seconds a unit: channels whose name begins so, key, by how much.
+    /// Moved in time, seconds a unit: channels whose name begins so, or "all" for the key itself
+    /// with all that happens at it; key; by how much.
     std::vector<Add> shifts;
     std::vector<std::string> alsoMoves; ///< quantities that move with it by the nature of the thing
 };

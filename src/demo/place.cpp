@@ -240,8 +240,16 @@ Place tableHall(std::uint32_t seed) {
     place.things.push_back(slab({near, -0.9, 0.7601}, {near + 2.74, -0.88, 0.7602}, white));
     place.things.push_back(slab({near, 0.605, 0.7601}, {near + 2.74, 0.625, 0.7602}, white));
     place.things.push_back(slab({near, -0.9, 0.7601}, {near + 0.02, 0.625, 0.7602}, white));
-    place.things.push_back(slab({near + 1.365, -1.05, 0.76}, {near + 1.375, 0.775, 0.9125},
-                                Colour(0.10F, 0.12F, 0.14F)));
+    place.walls.push_back({near + 1.37,
+                           -1.05,
+                           near + 1.37,
+                           0.775,
+                           0.76,
+                           0.9125,
+                           Colour(0.10F, 0.12F, 0.14F),
+                           0.02,
+                           {}});
+    place.things.push_back(slab({near + 1.365, -1.05, 0.90}, {near + 1.375, 0.775, 0.9125}, white));
     for (const double x : {near + 0.3, near + 2.44}) {
         for (const double y : {-0.75, 0.475}) {
             place.things.push_back(
@@ -353,6 +361,9 @@ Place placeNamed(std::string_view name, std::uint32_t seed) {
     }
     if (name == "hard_court") {
         return named(hardCourt(seed, 0.75));
+    }
+    if (name == "serve_court") { // the player stands with the toes at the baseline
+        return named(hardCourt(seed, 0.0));
     }
     if (name == "net_court") {
         constexpr double netToPlayer = 3.0;

@@ -51,8 +51,9 @@ struct Place {
 };
 
 /// The places, by the names of the motion sheets: "diamond", "infield", "softball_circle",
-/// "batting_cage", "hard_court", "net_court", "squash_court", "table_hall", "basket_hall", "rink",
-/// "volley_hall". Throws std::invalid_argument for another. `seed` varies grass and trees.
+/// "batting_cage", "hard_court", "serve_court", "net_court", "squash_court", "table_hall",
+/// "basket_hall", "rink", "volley_hall". Throws std::invalid_argument for another. `seed` varies
+/// grass and trees.
 Place placeNamed(std::string_view name, std::uint32_t seed);
 
 /// What the camera sees of the place without its things, in linear light, row by row.

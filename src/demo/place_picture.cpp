@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <future>
+#include <numbers>
 #include <thread>
 
 namespace kestrel::demo {
@@ -107,15 +108,18 @@ class Looker {
         if (place_.indoors) {
             return Colour(0.16F, 0.16F, 0.17F) * static_cast<float>(1.0 - 0.3 * d.z());
         }
-        const double bearing = 9.0 * std::atan2(d.y(), d.x());
         const double height = std::max(d.z(), 0.0);
-        const double crown = 0.10 + 0.08 * noise_.layered(1.6 * bearing, 0.5, 4);
+        // Mirrored about a bearing that no square view looks along, so that there is no seam.
+        constexpr double mirror = 1.1;
+        const double bearing =
+            std::abs(std::remainder(std::atan2(d.y(), d.x()) - mirror, 2.0 * std::numbers::pi));
+        const double crown = 0.10 + 0.08 * noise_.layered(14.0 * bearing, 0.5, 4);
         if (height < crown) {
-            const double leaf = noise_.layered(9.0 * bearing, 90.0 * height, 5);
+            const double leaf = noise_.layered(81.0 * bearing, 90.0 * height, 5);
             return mixed(Colour(0.025F, 0.06F, 0.022F), Colour(0.11F, 0.19F, 0.07F),
                          1.4 * leaf - 0.15 + 4.0 * (height - crown));
         }
-        const double cloud = noise_.layered(0.5 * bearing, 8.0 * height, 5);
+        const double cloud = noise_.layered(4.5 * bearing, 8.0 * height, 5);
         return mixed(mixed(Colour(0.72F, 0.82F, 0.92F), Colour(0.36F, 0.56F, 0.86F), 3.0 * height),
                      Colour(0.92F, 0.93F, 0.95F), 2.2 * (cloud - 0.5));
     }

@@ -73,6 +73,10 @@ KeyTable keyTable(const MotionSheet& sheet, const PlayerSpec& spec, const Streng
             values.at(add.key) += strength * add.by;
         }
         for (const Dial::Add& shift : dial.shifts) {
+            if (shift.channel == "all") {
+                table.times.at(shift.key) += strength * shift.by;
+                continue;
+            }
             for (const auto& [channel, values] : table.values) {
                 if (channel.starts_with(shift.channel) && values.contains(shift.key)) {
                     table.shifted[channel][shift.key] += strength * shift.by;
@@ -169,6 +173,7 @@ Channels channelsOf(const KeyTable& table) {
             curve("trunk_lean"),
             curve("trunk_side"),
             curve("thorax_heading"),
+            curve("shoulder_tilt"),
             curve("head_heading"),
             curve("head_pitch"),
             side("main_"),
@@ -311,6 +316,13 @@ struct PlayerMotion::State {
 
     [[nodiscard]] Vector ballAt(std::size_t stretch, double time) const {
         const Stretch& s = stretches[stretch];
+        if (s.phase.kind == BallPhase::Kind::pass) {
+            // From hand to hand, each of which may move meanwhile.
+            const double along = std::clamp((time - s.from) / (s.to - s.from), 0.0, 1.0);
+            const double share = along * along * (3.0 - 2.0 * along);
+            return (1.0 - share) * heldAt(stretches[stretch - 1].phase.place, time) +
+                   share * heldAt(s.phase.place, time);
+        }
         return s.flight ? s.flight->at(time) : heldAt(s.phase.place, time);
     }
 
@@ -344,6 +356,9 @@ double strengthFor(const Dial& dial, double amount,
     for (int i = 0; i < tries && !bracketed; ++i) {
         try {
             missingAtHigh = missing(high);
+            if (std::abs(missingAtHigh) < 1e-9 * std::abs(amount)) {
+                return high;
+            }
             bracketed = missingAtHigh * missingAtLow <= 0.0;
             if (!bracketed) {
                 low = high;
@@ -358,9 +373,6 @@ double strengthFor(const Dial& dial, double amount,
     if (!bracketed) {
         throw std::runtime_error("the dial “" + dial.name + "” cannot be turned to " +
                                  std::to_string(amount));
-    }
-    if (missingAtHigh == 0.0) {
-        return high;
     }
     constexpr int bits = 40;
     std::uintmax_t rounds = 60;

@@ -137,6 +137,18 @@ std::function<Vector(const Pose&)> pointFrom(const std::string& name, bool leadI
     if (name == "ground_origin") {
         return [](const Pose&) { return Vector(Vector::Zero()); };
     }
+    for (const std::string_view role : {"support_", "free_"}) {
+        if (name.starts_with(role)) { // the side whose ankle is lower, higher
+            const std::string part = name.substr(role.size());
+            const bool support = role == "support_";
+            return [left = pointFrom("left_" + part, leadIsOffSide),
+                    right = pointFrom("right_" + part, leadIsOffSide), support](const Pose& pose) {
+                const bool leftLower =
+                    pose.at(Landmark::leftAnkle).z() < pose.at(Landmark::rightAnkle).z();
+                return leftLower == support ? left(pose) : right(pose);
+            };
+        }
+    }
     // Of a right-hander the main side is the right one.
     std::string side = name;
     const auto swap = [&](std::string_view role, const char* with) {
@@ -211,7 +223,8 @@ Signal signalFrom(const json& expression, bool leadIsOffSide) {
     if (kind == "turned") {
         // Level angle from side-on (0) towards the target (90).
         return [a = direction(0)](const Moving& motion, double time) {
-            return std::remainder(90.0 - headingOf(a(motion, time)), 360.0);
+            // From −90 to 270, so that nobody's turn to either side passes the seam.
+            return 90.0 + std::remainder(-headingOf(a(motion, time)), 360.0);
         };
     }
     if (kind == "lean" || kind == "side_lean") {
@@ -276,11 +289,13 @@ Signal signalFrom(const json& expression, bool leadIsOffSide) {
             return a(motion, time).norm();
         };
     }
-    if (kind == "balance") {
-        // Where the centre of mass stands between trail ankle (0) and lead ankle (100), along the
-        // level line between them.
-        return [trail = pointFrom("trail_ankle", leadIsOffSide),
-                lead = pointFrom("lead_ankle", leadIsOffSide)](const Moving& motion, double time) {
+    if (kind == "balance" || kind == "support_balance") {
+        // Where the centre of mass stands between trail ankle (0) and lead ankle (100), or free and
+        // support ankle, along the level line between them.
+        const bool support = kind == "support_balance";
+        return [trail = pointFrom(support ? "free_ankle" : "trail_ankle", leadIsOffSide),
+                lead = pointFrom(support ? "support_ankle" : "lead_ankle", leadIsOffSide)](
+                   const Moving& motion, double time) {
             const Pose pose = motion.rightHandedPose(time);
             Vector base = lead(pose) - trail(pose);
             base.z() = 0.0;
