@@ -105,7 +105,7 @@ class Wishes {
 /// From the wish to the picture, stepping back as fast as a key repeats (30 a second).
 void stepBack(benchmark::State& state, const std::filesystem::path& film) {
     const film::FilmIndex index = film::buildIndex(film);
-    auto cache = std::make_shared<film::FrameCache>(film::FrameServer::defaultCacheBytes);
+    auto cache = std::make_shared<film::FrameCache>(film::FrameServer::bytesForFrames);
     Wishes wishes(index, cache);
     int frame = index.frameCount() - 1;
     wishes.get(frame);
@@ -142,7 +142,7 @@ void memoryOfALongClip(benchmark::State& state) {
     double most = 0.0;
     std::mt19937 random(5);
     std::uniform_int_distribution<int> any(0, index.frameCount() - 1);
-    auto cache = std::make_shared<film::FrameCache>(film::FrameServer::defaultCacheBytes);
+    auto cache = std::make_shared<film::FrameCache>(film::FrameServer::bytesForFrames);
     Wishes wishes(index, cache);
     for (auto _ : state) {
         int frame = any(random);

@@ -70,7 +70,7 @@ Session::Session(const std::filesystem::path& libraryFolder,
     : library_(libraryFolder),
       packs_(technique::loadPacks(packFolder)),
       drills_(coaching::loadDrills(packFolder)),
-      cache_(std::make_shared<film::FrameCache>(film::FrameServer::defaultCacheBytes)) {
+      cache_(std::make_shared<film::FrameCache>(film::FrameServer::bytesForFrames)) {
     for (const technique::Pack& pack : packs_) {
         coaching::checkDrills(pack, drills_);
     }

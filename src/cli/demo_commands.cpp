@@ -128,11 +128,11 @@ template <class Work> void asUse(const Work& work) {
 
 void render(const RenderOptions& o) {
     asUse([&] {
-        const demo::FilmSpec film = filmOf(o);
-        demo::renderFilm(film, o.out, counting(o.out));
-        demo::writeTruth(demo::FrameRenderer(film), o.out);
+        const demo::FrameRenderer renderer(filmOf(o));
+        demo::renderFilm(renderer, o.out, counting(o.out));
+        demo::writeTruth(renderer, o.out);
         if (o.json) {
-            printJson({{"film", o.out}, {"frames", demo::FilmScene(film).frameCount()}});
+            printJson({{"film", o.out}, {"frames", renderer.scene().frameCount()}});
         }
     });
 }

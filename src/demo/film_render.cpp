@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <deque>
 #include <future>
 #include <iterator>
 #include <random>
@@ -452,7 +453,9 @@ std::bitset<Pose::count> FrameRenderer::hidden(int number) const {
     for (const Mesh& mesh : scenes.front()) {
         canvas.draw(mesh, camera, place_.light, {});
     }
-    const Backdrop back = backdrop(camera);
+    const std::vector<float> behind =
+        scene_.cameraMoves() ? backdrop(camera).nearness : std::vector<float>{};
+    const std::vector<float>& back = scene_.cameraMoves() ? behind : still_.nearness;
     const Pose pose = scene_.motion().pose(time);
     const double height = scene_.motion().heightM();
     std::bitset<Pose::count> hidden;
@@ -468,7 +471,7 @@ std::bitset<Pose::count> FrameRenderer::hidden(int number) const {
             hidden.set(index);
             continue;
         }
-        float nearest = back.nearness[static_cast<std::size_t>(y) * camera.width + x];
+        float nearest = back[static_cast<std::size_t>(y) * camera.width + x];
         if (x >= canvas.left() && y >= canvas.top() && x < canvas.left() + canvas.width() &&
             y < canvas.top() + canvas.height()) {
             nearest = std::max(nearest, canvas.nearness(static_cast<std::size_t>(y - canvas.top()) *
@@ -507,40 +510,64 @@ std::vector<std::pair<int, int>> framesOfReps(const Reel& reel) {
     return frames;
 }
 
+namespace {
+
+/// Renders a rep with `still` frames of standing before and after it into `writer`. `rendered` is
+/// called after each frame; returning false cancels.
+bool render(const FrameRenderer& renderer, int still, film::VideoWriter& writer,
+            const std::function<bool()>& rendered) {
+    // Twice as many pictures as cores are under way, so that none waits for the encoder.
+    const std::size_t underWay = 2 * std::max(1U, std::thread::hardware_concurrency());
+    const int moving = renderer.scene().frameCount();
+    std::deque<std::future<film::Picture>> pictures;
+    for (int next = -still; next < moving + still || !pictures.empty();) {
+        while (next < moving + still && pictures.size() < underWay) {
+            pictures.push_back(std::async(std::launch::async, [&renderer, next, moving] {
+                return renderer.frame(std::clamp(next, 0, moving - 1), next);
+            }));
+            ++next;
+        }
+        writer.write(pictures.front().get());
+        pictures.pop_front();
+        if (!rendered()) {
+            return false;
+        }
+    }
+    return true;
+}
+
+film::VideoWriter writerFor(const FilmSpec& spec, const std::filesystem::path& file) {
+    return {file, spec.width, spec.height, spec.fileRate, spec.quality};
+}
+
+} // namespace
+
 bool renderReel(const Reel& reel, const std::filesystem::path& file,
                 const FrameProgress& progress) {
-    const FilmSpec& any = reel.reps.front();
-    film::VideoWriter writer(file, any.width, any.height, any.fileRate, any.quality);
+    film::VideoWriter writer = writerFor(reel.reps.front(), file);
     const int still = stillFrames(reel);
     const int all = framesOfReps(reel).back().second + 1 + still;
-    const int atOnce = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
     int done = 0;
     for (const FilmSpec& rep : reel.reps) {
-        const FrameRenderer renderer(rep);
-        const int moving = renderer.scene().frameCount();
-        for (int next = -still; next < moving + still; next += atOnce) {
-            std::vector<std::future<film::Picture>> pictures;
-            for (int n = next; n < std::min(moving + still, next + atOnce); ++n) {
-                pictures.push_back(std::async(std::launch::async, [&renderer, n, moving] {
-                    return renderer.frame(std::clamp(n, 0, moving - 1), n);
-                }));
-            }
-            for (auto& picture : pictures) {
-                writer.write(picture.get());
-                ++done;
-            }
-            if (progress && !progress(done, all)) {
-                return false;
-            }
+        if (!render(FrameRenderer(rep), still, writer,
+                    [&] { return !progress || progress(++done, all); })) {
+            return false;
         }
     }
     writer.finish();
     return true;
 }
 
-bool renderFilm(const FilmSpec& spec, const std::filesystem::path& file,
+bool renderFilm(const FrameRenderer& renderer, const std::filesystem::path& file,
                 const FrameProgress& progress) {
-    return renderReel({{spec}, 0.0}, file, progress);
+    film::VideoWriter writer = writerFor(renderer.scene().spec(), file);
+    const int all = renderer.scene().frameCount();
+    int done = 0;
+    if (!render(renderer, 0, writer, [&] { return !progress || progress(++done, all); })) {
+        return false;
+    }
+    writer.finish();
+    return true;
 }
 
 } // namespace kestrel::demo

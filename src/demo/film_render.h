@@ -129,7 +129,7 @@ bool renderReel(const Reel& reel, const std::filesystem::path& file,
                 const FrameProgress& progress = {});
 
 /// Renders one film. As renderReel.
-bool renderFilm(const FilmSpec& spec, const std::filesystem::path& file,
+bool renderFilm(const FrameRenderer& renderer, const std::filesystem::path& file,
                 const FrameProgress& progress = {});
 
 } // namespace kestrel::demo

@@ -150,19 +150,25 @@ class SheetReader {
             return;
         }
         sheet_.ballName = json_.at("ball").at("kind");
+        sheet_.ball = ballPhases(json_.at("ball").at("phases"), "/ball/phases");
+    }
+
+    [[nodiscard]] std::vector<BallPhase> ballPhases(const json& list,
+                                                    const std::string& place) const {
         static const std::map<std::string, BallPhase::Kind> kinds{
             {"held", BallPhase::Kind::held},
             {"pass", BallPhase::Kind::pass},
             {"reach", BallPhase::Kind::reach},
             {"arrive", BallPhase::Kind::arrive},
             {"leave", BallPhase::Kind::leave}};
-        for (const json& from : json_.at("ball").at("phases")) {
+        std::vector<BallPhase> phases;
+        for (const json& from : list) {
             BallPhase phase;
             phase.kind = kinds.at(from.at("is"));
             phase.place = from.value("place", "");
             phase.until = from.value("until", "");
             if (!phase.until.empty()) {
-                checkKey("/ball/phases", phase.until);
+                checkKey(place, phase.until);
             }
             phase.speed = from.value("speed", 0.0);
             phase.azimuth = from.value("azimuth", 0.0);
@@ -170,8 +176,9 @@ class SheetReader {
             phase.lasts = from.value("lasts", 0.0);
             phase.floor = from.value("floor", 0.0);
             phase.bounce = from.value("bounce", 0.0);
-            sheet_.ball.push_back(phase);
+            phases.push_back(phase);
         }
+        return phases;
     }
 
     void dials() {
@@ -215,6 +222,7 @@ class SheetReader {
                 variant.keys[key] = time;
             }
             channels(part(from, "channels"), "/variants/" + id, variant.channels);
+            variant.ball = ballPhases(part(from, "ball"), "/variants/" + id + "/ball");
             sheet_.variants[id] = std::move(variant);
         }
     }

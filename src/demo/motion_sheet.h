@@ -104,6 +104,7 @@ struct MotionSheet {
         std::string name;
         std::map<std::string, double> keys;
         std::map<std::string, std::map<std::string, double>> channels;
+        std::vector<BallPhase> ball; ///< empty for the sheet's own
     };
     std::map<std::string, Variant> variants;
 };

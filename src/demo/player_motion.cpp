@@ -277,7 +277,9 @@ struct PlayerMotion::State {
 
     void layBallPath() {
         double from = begin;
-        for (const BallPhase& phase : sheet->ball) {
+        const auto variant = sheet->variants.find(spec.variant);
+        const bool own = variant != sheet->variants.end() && !variant->second.ball.empty();
+        for (const BallPhase& phase : own ? variant->second.ball : sheet->ball) {
             Stretch stretch{
                 phase, from, phase.until.empty() ? end : table.times.at(phase.until), {}};
             from = stretch.to;

@@ -1,5 +1,6 @@
 #include "demo/scenario.h"
 
+#include "demo/outfits.h"
 #include "demo/truth.h"
 #include "model/landmark.h"
 #include "records/clip_store.h"
@@ -38,8 +39,8 @@ FilmSpec phoneAt60(const PlayerSpec& player, const Outfit& outfit) {
 /// A phone's slow motion: seen at 240 frames a second, stored to play at 30.
 FilmSpec slowMotionAt240(const PlayerSpec& player, const Outfit& outfit) {
     FilmSpec spec = phoneAt120(player, outfit);
-    spec.width = 1024;
-    spec.height = 576;
+    spec.width = 848;
+    spec.height = 480;
     spec.camera.distanceM = 10.0;
     spec.camera.bodyFraction = 0.60;
     spec.captureRate = 240.0;
@@ -80,6 +81,11 @@ std::vector<ScenarioPlayer> made() {
         mikaWith(12, {{"late_arm", 65.0}, {"back_leg_collapse", 0.06}, {"upright_finish", 24.0}});
     const PlayerSpec mikaTired =
         mikaWith(13, {{"late_arm", 25.0}, {"back_leg_collapse", 0.03}, {"upright_finish", 8.0}});
+    // What the coach worked on from September on: the arm comes earlier, the back leg holds.
+    const PlayerSpec mikaInSeptember =
+        mikaWith(14, {{"late_arm", 85.0}, {"back_leg_collapse", 0.08}, {"upright_finish", 26.0}});
+    const PlayerSpec mikaInOctober =
+        mikaWith(15, {{"late_arm", 60.0}, {"back_leg_collapse", 0.045}, {"upright_finish", 16.0}});
     const PlayerSpec junoFirst = junoWith(21, {{"upright_finish", 22.0}});
     const PlayerSpec junoSecond = junoWith(22, {});
 
@@ -94,6 +100,10 @@ std::vector<ScenarioPlayer> made() {
     mika.player.height = model::Metres(1.58);
     mika.player.consentGiven = "2026-09-01";
     mika.films = {
+        {"mika-september", "First visit", phoneAt60(mikaInSeptember, blue), true, handShort,
+         "2026-09-12"},
+        {"mika-october", "Second visit", phoneAt60(mikaInOctober, blue), true, handShort,
+         "2026-10-17"},
         {"mika-pitch-1", "Pitch 1", phoneAt120(mikaGood, blue), true, allSeen, "2026-11-20"},
         {"mika-pitch-2", "Pitch 2", phoneAt120(mikaFaulty, blue), true, handShort, "2026-11-20"},
         {.fileStem = "mika-three-pitches",
@@ -117,7 +127,21 @@ std::vector<ScenarioPlayer> made() {
          false,
          {},
          "2026-11-21"}};
-    return {mika, juno};
+
+    // Near the spurt of growth: tall for the age, not yet used to the legs.
+    ScenarioPlayer wren;
+    wren.player.name = "Wren Alder";
+    wren.player.born = "2013-02-09";
+    wren.player.hand = model::Hand::right;
+    wren.player.height = model::Metres(1.66);
+    wren.player.consentGiven = "2026-10-01";
+    PlayerSpec growing = pitcher(1.66, AgeBand::under16, Sex::male, model::Hand::right, 31,
+                                 {{"short_stride", 0.10}, {"soft_front_leg", 14.0}});
+    growing.level = 0.7;
+    Outfit green = outfitFor("overhand_pitch", 3);
+    wren.films = {
+        {"wren-pitch-1", "Pitch 1", phoneAt60(growing, green), true, allSeen, "2026-11-14"}};
+    return {mika, juno, wren};
 }
 
 technique::Pack pitchPack() {
@@ -160,12 +184,16 @@ bool makeFilm(const ScenarioFilm& film, const fs::path& folder, const FrameProgr
     const fs::path target = folder / (film.fileStem + ".mp4");
     // Under another name until complete, so that an interrupted run is made anew.
     const fs::path part = folder / (film.fileStem + ".part.mp4");
-    if (!renderReel(film.reel(), part, progress)) {
-        return false;
-    }
     if (film.more.empty()) {
-        writeTruth(FrameRenderer(film.spec), target);
+        const FrameRenderer renderer(film.spec);
+        if (!renderFilm(renderer, part, progress)) {
+            return false;
+        }
+        writeTruth(renderer, target);
     } else {
+        if (!renderReel(film.reel(), part, progress)) {
+            return false;
+        }
         nlohmann::json reps = nlohmann::json::array();
         for (const auto& [first, last] : framesOfReps(film.reel())) {
             reps.push_back({{"first_frame", first}, {"last_frame", last}});
@@ -190,8 +218,17 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
     for (const ScenarioPlayer& player : scenario()) {
         for (const ScenarioFilm& film : player.films) {
             if (!fs::exists(films / (film.fileStem + ".mp4"))) {
-                say("rendering " + player.player.name + ", " + film.title);
-                makeFilm(film, films);
+                const std::string what = "rendering " + player.player.name + ", " + film.title;
+                say(what);
+                int told = 0;
+                makeFilm(film, films, [&](int done, int all) {
+                    constexpr int steps = 4; // a line at every quarter
+                    if (done * steps / all > told && done < all) {
+                        told = done * steps / all;
+                        say(what + ": " + std::to_string(100 * told / steps) + " %");
+                    }
+                    return true;
+                });
             }
         }
     }

@@ -9,8 +9,11 @@
 #include <array>
 #include <cmath>
 #include <fstream>
+#include <functional>
+#include <future>
 #include <random>
 #include <stdexcept>
+#include <thread>
 
 namespace kestrel::demo {
 namespace {
@@ -227,8 +230,16 @@ json truthJson(const FrameRenderer& renderer) {
                                    {"value", exact.at(id)},
                                    {"at_frames", atFrames.at(id)}};
     }
-    for (int frame = 0; frame < scene.frameCount(); ++frame) {
-        truth["frames"].push_back(frameJson(renderer, frame));
+    const int count = scene.frameCount();
+    const int atOnce = static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
+    for (int next = 0; next < count; next += atOnce) {
+        std::vector<std::future<json>> frames;
+        for (int frame = next; frame < std::min(count, next + atOnce); ++frame) {
+            frames.push_back(std::async(std::launch::async, frameJson, std::cref(renderer), frame));
+        }
+        for (auto& frame : frames) {
+            truth["frames"].push_back(frame.get());
+        }
     }
     return truth;
 }

@@ -21,9 +21,6 @@ constexpr int readAheadFrames = 24;
 /// Frames kept on the other side of the one looked at: a coach steps back and forth.
 constexpr int besideFrames = 12;
 
-/// Pictures made last that are kept, as a share of the film's bytes.
-constexpr std::size_t shownShare = 8;
-
 } // namespace
 
 /// What only the server's thread uses.
@@ -146,7 +143,7 @@ PicturePtr FrameServer::picture(Work& work, int frame, const AVFrame& decoded) {
     std::size_t count = 0;
     for (const auto& [number, shown] : shown_) {
         bytes += shown->bytes();
-        if (bytes > cache_->share() / shownShare && count > 0) {
+        if (bytes > cache_->share() / (pictureShare - 1) && count > 0) {
             break;
         }
         ++count;

@@ -29,6 +29,10 @@ class FrameServer {
 
     /// Default bound on the decoded frames of all open films.
     static constexpr std::size_t defaultCacheBytes = std::size_t{768} << 20;
+    /// The share of that bound that pictures made from frames may fill; frames have the rest.
+    static constexpr std::size_t pictureShare = 8;
+    static constexpr std::size_t bytesForFrames =
+        defaultCacheBytes / pictureShare * (pictureShare - 1);
 
     FrameServer(const FilmIndex& index, Deliver deliver, std::shared_ptr<FrameCache> cache);
     ~FrameServer();

@@ -57,7 +57,7 @@ void TestClipsPlay::playsWithoutComplaint() {
     spec.fromS = -0.2;
     spec.toS = 0.1;
     const QString file = folder.filePath("clip." + ending);
-    QVERIFY(demo::renderFilm(spec, file.toStdString()));
+    QVERIFY(demo::renderFilm(demo::FrameRenderer(spec), file.toStdString()));
     const auto played = support::run("ffmpeg", {"-v", "warning", "-i", file, "-f", "null", "-"});
     QCOMPARE(played.exitCode, 0);
     QCOMPARE(played.err, QByteArray());

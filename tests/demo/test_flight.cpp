@@ -108,8 +108,10 @@ void TestFlight::everyFlightOfEveryMotionIsOne() {
     if (motion.ball() == nullptr) {
         return;
     }
+    const auto variant = motion.sheet().variants.find(motion.spec().variant);
+    const bool own = variant != motion.sheet().variants.end() && !variant->second.ball.empty();
     double from = motion.begin();
-    for (const demo::BallPhase& phase : motion.sheet().ball) {
+    for (const demo::BallPhase& phase : own ? variant->second.ball : motion.sheet().ball) {
         const double to = phase.until.empty() ? motion.end() : motion.keyTimes().at(phase.until);
         const auto at = [&](double t) {
             return motion.rightHandedPose(t).at(model::Landmark::ball);

@@ -16,8 +16,9 @@ int main() {
         }
         fs::path part = file;
         part.replace_extension(".part.mp4");
-        demo::renderFilm(film.spec, part);
-        demo::writeTruth(demo::FrameRenderer(film.spec), file);
+        const demo::FrameRenderer renderer(film.spec);
+        demo::renderFilm(renderer, part);
+        demo::writeTruth(renderer, file);
         fs::rename(part, file);
         std::printf("rendered %s\n", file.c_str());
     }

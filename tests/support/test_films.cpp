@@ -30,9 +30,9 @@ const TestFilm& leftHander() {
 }
 
 const TestFilm& faulty() {
-    static const TestFilm film{
-        "faulty", smallSpec(model::Hand::right,
-                            {{"late_arm", 70.0}, {"back_leg_collapse", 0.06}, {"upright_finish", 24.0}})};
+    static const TestFilm film{"faulty", smallSpec(model::Hand::right, {{"late_arm", 70.0},
+                                                                        {"back_leg_collapse", 0.06},
+                                                                        {"upright_finish", 24.0}})};
     return film;
 }
 
