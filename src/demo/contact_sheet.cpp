@@ -4,6 +4,26 @@
 
 namespace kestrel::demo {
 
+namespace {
+
+/// Zoomed in as far as raised hands and implements allow; the camera looks at 0.58 of the height.
+double bodyFractionFor(const PlayerMotion& motion) {
+    double top = 1.0;
+    for (const std::string& position : motion.sheet().positions) {
+        const Pose pose = motion.pose(motion.events().at(position));
+        for (const model::Landmark landmark : model::allLandmarks()) {
+            if (pose.has(landmark) && landmark != model::Landmark::ball) {
+                top = std::max(top, pose.at(landmark).z() / motion.heightM());
+            }
+        }
+    }
+    constexpr double aim = 0.58;
+    constexpr double half = 0.46; // of the picture, with a margin
+    return std::min(0.62, half / (top - aim));
+}
+
+} // namespace
+
 film::Picture contactSheet(const PlayerSpec& player, const Outfit& outfit,
                            const std::vector<model::View>& views, int cellWidth, int cellHeight) {
     film::Picture sheet;
@@ -13,7 +33,7 @@ film::Picture contactSheet(const PlayerSpec& player, const Outfit& outfit,
         spec.player = player;
         spec.outfit = outfit;
         spec.camera.view = view;
-        spec.camera.bodyFraction = 0.60;
+        spec.camera.bodyFraction = bodyFractionFor(PlayerMotion(player));
         spec.camera.pans = true;
         if (view == model::View::front || view == model::View::rear) {
             spec.camera.distanceM = 4.6; // nearer than basket, goal and net

@@ -161,41 +161,32 @@ std::vector<Colour> emptyPicture(const Place& place, const Camera& camera, std::
     const auto look = [&](double x, double y) {
         return looker.along(camera.position, camera.directionAt({x, y}));
     };
-    inRows([&](int from, int to) {
-        for (int y = from; y < to; ++y) {
-            for (int x = 0; x < camera.width; ++x) {
-                at(x, y) = look(x, y);
-            }
+    const auto meanOfRays = [&](int x, int y, int grid, float* spread) {
+        Colour sum = Colour::Zero();
+        Colour least = Colour::Constant(1e9F);
+        Colour most = Colour::Zero();
+        for (int ray = 0; ray < grid * grid; ++ray) {
+            const Colour seen =
+                look(x + (ray % grid + 0.5) / grid - 0.5, y + (ray / grid + 0.5) / grid - 0.5);
+            sum += seen;
+            least = least.cwiseMin(seen);
+            most = most.cwiseMax(seen);
         }
-    });
-    // One ray is enough where a pixel looks like its neighbours; elsewhere nine smooth the edge.
-    const std::vector<Colour> single = picture;
-    const auto differs = [&](int x, int y) {
-        constexpr float visible = 0.012F; // linear light, some three steps of a dark 8-bit grey
-        const Colour& own = single[static_cast<std::size_t>(y) * camera.width + x];
-        for (const auto& [dx, dy] : {std::pair{-1, 0}, {1, 0}, {0, -1}, {0, 1}}) {
-            const int nx = std::clamp(x + dx, 0, camera.width - 1);
-            const int ny = std::clamp(y + dy, 0, camera.height - 1);
-            const Colour& other = single[static_cast<std::size_t>(ny) * camera.width + nx];
-            if ((own - other).cwiseAbs().maxCoeff() > visible) {
-                return true;
-            }
+        if (spread != nullptr) {
+            *spread = (most - least).maxCoeff();
         }
-        return false;
+        return Colour(sum / static_cast<float>(grid * grid));
     };
+    // Four rays are enough where they agree; nine smooth an edge or a thin line.
     inRows([&](int from, int to) {
-        constexpr int grid = 3;
+        constexpr float visible = 0.012F; // linear light, some three steps of a dark 8-bit grey
         for (int y = from; y < to; ++y) {
             for (int x = 0; x < camera.width; ++x) {
-                if (!differs(x, y)) {
-                    continue;
+                float spread = 0.0F;
+                at(x, y) = meanOfRays(x, y, 2, &spread);
+                if (spread > visible) {
+                    at(x, y) = meanOfRays(x, y, 3, nullptr);
                 }
-                Colour sum = Colour::Zero();
-                for (int ray = 0; ray < grid * grid; ++ray) {
-                    sum += look(x + (ray % grid + 0.5) / grid - 0.5,
-                                y + (ray / grid + 0.5) / grid - 0.5);
-                }
-                at(x, y) = sum / static_cast<float>(grid * grid);
             }
         }
     });
