@@ -27,7 +27,7 @@ void TestClipsPlay::playsWithoutComplaint_data() {
                                          model::View::overhead};
     // Each technique meets each view and each container once; over the techniques, all pairs.
     std::size_t turn = 0;
-    for (const std::string& technique : demo::techniquesWithMotion()) {
+    for (const std::string& technique : support::techniquesToStudy()) {
         for (std::size_t i = 0; i < views.size(); ++i) {
             const QString& ending = endings[(i + turn) % endings.size()];
             QTest::newRow(qPrintable(QString("%1 %2 %3")

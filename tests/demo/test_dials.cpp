@@ -28,7 +28,7 @@ class TestDials : public QObject {
 };
 
 void TestDials::initTestCase() {
-    for (const std::string& technique : demo::techniquesWithMotion()) {
+    for (const std::string& technique : support::techniquesToStudy()) {
         demo::PlayerSpec player;
         player.technique = technique;
         try {
