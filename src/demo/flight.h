@@ -30,9 +30,9 @@ Vector accelerationInFlight(const Projectile& ball, const Vector& velocity);
 class Flight {
   public:
     /// From `place` with `velocity` at time `start`, for `lasts` seconds; a negative `lasts` goes
-    /// back in time. A ball that comes down to `floor` (its middle a radius above it) bounces,
-    /// keeping `bounce` of its upward and nine tenths of its level speed; it then is nearer to the
-    /// throw than to the catch of a rule book, but looks right.
+    /// back in time. A ball that comes down to `floor` (its middle a radius above it)
+    /// bounces, keeping `bounce` of its upward and nine tenths of its level speed (a working
+    /// figure).
     Flight(const Projectile& ball, const Vector& place, const Vector& velocity, double start,
            double lasts, double floor = 0.0, double bounce = 0.0);
 
