@@ -139,7 +139,11 @@ std::vector<ScenarioPlayer> made() {
                                  {{"short_stride", 0.10}, {"soft_front_leg", 14.0}});
     growing.level = 0.7;
     Outfit green = outfitFor("overhand_pitch", 3);
+    PlayerSpec before = growing;
+    before.seed = 32;
+    before.dials = {{"short_stride", 0.14}, {"soft_front_leg", 18.0}};
     wren.films = {
+        {"wren-october", "First visit", phoneAt60(before, green), true, allSeen, "2026-10-03"},
         {"wren-pitch-1", "Pitch 1", phoneAt60(growing, green), true, allSeen, "2026-11-14"}};
     return {mika, juno, wren};
 }

@@ -7,8 +7,6 @@ extern "C" {
 #include <libswscale/swscale.h>
 }
 
-#include <libyuv/convert_argb.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -149,51 +147,6 @@ Pixels linesFilled(const Pixels& field, int width, int height, Lines lines) {
     return whole;
 }
 
-/// The same matrix for libyuv. Null for one it does not know.
-const libyuv::YuvConstants* yuvConstants(const AVFrame& frame) {
-    const bool full = frame.color_range == AVCOL_RANGE_JPEG || frame.format == AV_PIX_FMT_YUVJ420P;
-    switch (scalerMatrix(frame)) {
-    case SWS_CS_ITU709:
-        return full ? &libyuv::kYuvF709Constants : &libyuv::kYuvH709Constants;
-    case SWS_CS_ITU601:
-        return full ? &libyuv::kYuvJPEGConstants : &libyuv::kYuvI601Constants;
-    case SWS_CS_BT2020:
-        return full ? &libyuv::kYuvV2020Constants : &libyuv::kYuv2020Constants;
-    default:
-        return nullptr;
-    }
-}
-
-/// The usual kinds of film, whose pixels are square, are made into pictures by libyuv, twice as
-/// fast as by the scaler; its short factors put strong blues up to six 8-bit steps off
-/// (tests/film/test_film_kinds.cpp). False for any other kind.
-bool madeWithoutScaling(const AVFrame& frame, const Rows& rows, Picture& picture) {
-    if (picture.width != frame.width || picture.height != rows.count) {
-        return false;
-    }
-    const libyuv::YuvConstants* constants = yuvConstants(frame);
-    if (constants == nullptr) {
-        return false;
-    }
-    auto* target = reinterpret_cast<std::uint8_t*>(picture.pixels.data());
-    const int stride = picture.width * 4;
-    const auto& data = rows.data;
-    if (frame.format == AV_PIX_FMT_YUV420P || frame.format == AV_PIX_FMT_YUVJ420P) {
-        return libyuv::I420ToARGBMatrix(data[0], rows.stride[0], data[1], rows.stride[1], data[2],
-                                        rows.stride[2], target, stride, constants, picture.width,
-                                        picture.height) == 0;
-    }
-    if (frame.format == AV_PIX_FMT_YUV420P10) {
-        const auto wide = [&](std::size_t plane) {
-            return reinterpret_cast<const std::uint16_t*>(data[plane]);
-        };
-        return libyuv::I010ToARGBMatrix(wide(0), rows.stride[0] / 2, wide(1), rows.stride[1] / 2,
-                                        wide(2), rows.stride[2] / 2, target, stride, constants,
-                                        picture.width, picture.height) == 0;
-    }
-    return false;
-}
-
 } // namespace
 
 PictureMaker::PictureMaker(const FilmIndex& index)
@@ -215,17 +168,15 @@ Picture PictureMaker::make(const AVFrame& frame, Lines lines) {
     picture.pixels.resize(count);
 
     const Rows rows = rowsOf(frame, lines);
-    if (!madeWithoutScaling(frame, rows, picture)) {
-        // Without SWS_ACCURATE_RND and full chroma FFmpeg takes its vector code, four times as
-        // fast; the colours stay within three 8-bit steps (tests/film/test_film_kinds.cpp).
-        prepare(scaler_, frame, rows.count, picture.width, picture.height, AV_PIX_FMT_BGRA,
-                SWS_BILINEAR);
-        const std::array<std::uint8_t*, 4> target{
-            reinterpret_cast<std::uint8_t*>(picture.pixels.data()), nullptr, nullptr, nullptr};
-        const std::array<int, 4> stride{picture.width * 4, 0, 0, 0};
-        sws_scale(scaler_.get(), rows.data.data(), rows.stride.data(), 0, rows.count, target.data(),
-                  stride.data());
-    }
+    // Without SWS_ACCURATE_RND and full chroma FFmpeg takes its vector code, four times as fast;
+    // the colours stay within three 8-bit steps (tests/film/test_film_kinds.cpp).
+    prepare(scaler_, frame, rows.count, picture.width, picture.height, AV_PIX_FMT_BGRA,
+            SWS_BILINEAR);
+    const std::array<std::uint8_t*, 4> target{
+        reinterpret_cast<std::uint8_t*>(picture.pixels.data()), nullptr, nullptr, nullptr};
+    const std::array<int, 4> stride{picture.width * 4, 0, 0, 0};
+    sws_scale(scaler_.get(), rows.data.data(), rows.stride.data(), 0, rows.count, target.data(),
+              stride.data());
     if (lines != Lines::all) {
         picture.pixels = linesFilled(picture.pixels, width_, height_, lines);
         picture.height = height_;

@@ -17,6 +17,7 @@ class TestEvents : public QObject {
   private slots:
     void agreeWithTheirDefinition_data();
     void agreeWithTheirDefinition();
+    void plantToReleaseIsAsPublished();
     void ballLeavesTheHandAtRelease_data();
     void ballLeavesTheHandAtRelease();
     void ballTurnsAtContact_data();
@@ -155,6 +156,12 @@ void TestEvents::agreeWithTheirDefinition() {
     const double told = motion.events().at(event);
     QVERIFY2(std::abs(found - told) < 0.001,
              qPrintable(QString("told %1 s, found %2 s").arg(told).arg(found)));
+}
+
+void TestEvents::plantToReleaseIsAsPublished() {
+    // About 0.145 s in skilled pitchers.
+    const demo::PlayerMotion motion(demo::PlayerSpec{});
+    QVERIFY(std::abs(motion.events().at("foot_plant") + 0.15) < 0.01);
 }
 
 void TestEvents::ballLeavesTheHandAtRelease_data() {

@@ -135,7 +135,7 @@ void TestFilmKinds::coloursComeThrough() {
         for (const unsigned shift : {16U, 8U, 0U}) {
             const int got = static_cast<int>(pixel >> shift & 0xFFU);
             const int want = static_cast<int>(expected >> shift & 0xFFU);
-            QVERIFY2(std::abs(got - want) <= 6,
+            QVERIFY2(std::abs(got - want) <= 3,
                      qPrintable(QString("%1 %2 %3").arg(colour).arg(got).arg(want)));
         }
     }
