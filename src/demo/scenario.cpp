@@ -10,7 +10,11 @@
 
 #include <nlohmann/json.hpp>
 
+#include <atomic>
 #include <fstream>
+#include <future>
+#include <mutex>
+#include <thread>
 
 namespace kestrel::demo {
 namespace {
@@ -171,6 +175,50 @@ model::LandmarkTrack askedFor(const technique::Pack& pack, model::Hand hand, con
     return asked;
 }
 
+/// Renders the scenario's films that `folder` lacks, as many at once as there are cores: a film
+/// waits much of the time for its encoder, which has one thread so that clips are reproducible.
+void renderMissing(const fs::path& folder, const Report& report) {
+    std::vector<std::pair<std::string, ScenarioFilm>> missing;
+    for (const ScenarioPlayer& player : scenario()) {
+        for (const ScenarioFilm& film : player.films) {
+            if (!fs::exists(folder / (film.fileStem + ".mp4"))) {
+                missing.emplace_back("rendering " + player.player.name + ", " + film.title, film);
+            }
+        }
+    }
+    std::mutex reporting;
+    const auto say = [&](const std::string& line) {
+        const std::lock_guard lock(reporting);
+        if (report) {
+            report(line);
+        }
+    };
+    std::atomic<std::size_t> next = 0;
+    const auto work = [&] {
+        for (std::size_t index = next++; index < missing.size(); index = next++) {
+            const auto& [what, film] = missing[index];
+            say(what);
+            int told = 0;
+            makeFilm(film, folder, [&](int done, int all) {
+                constexpr int steps = 4; // a line at every quarter
+                if (done * steps / all > told && done < all) {
+                    told = done * steps / all;
+                    say(what + ": " + std::to_string(100 * told / steps) + " %");
+                }
+                return true;
+            });
+        }
+    };
+    std::vector<std::future<void>> workers;
+    for (unsigned worker = 0; worker < std::max(1U, std::thread::hardware_concurrency());
+         ++worker) {
+        workers.push_back(std::async(std::launch::async, work));
+    }
+    for (std::future<void>& worker : workers) {
+        worker.get(); // hands on what a worker threw
+    }
+}
+
 } // namespace
 
 Reel ScenarioFilm::reel() const {
@@ -209,33 +257,12 @@ bool makeFilm(const ScenarioFilm& film, const fs::path& folder, const FrameProgr
 }
 
 void makeDemoLibrary(const fs::path& folder, const Report& report) {
-    const auto say = [&](const std::string& line) {
-        if (report) {
-            report(line);
-        }
-    };
     const fs::path films = folder / "film";
     records::Library library(folder);
     if (library.setting("demo") == "complete") {
         return;
     }
-    for (const ScenarioPlayer& player : scenario()) {
-        for (const ScenarioFilm& film : player.films) {
-            if (!fs::exists(films / (film.fileStem + ".mp4"))) {
-                const std::string what = "rendering " + player.player.name + ", " + film.title;
-                say(what);
-                int told = 0;
-                makeFilm(film, films, [&](int done, int all) {
-                    constexpr int steps = 4; // a line at every quarter
-                    if (done * steps / all > told && done < all) {
-                        told = done * steps / all;
-                        say(what + ": " + std::to_string(100 * told / steps) + " %");
-                    }
-                    return true;
-                });
-            }
-        }
-    }
+    renderMissing(films, report);
     const technique::Pack pack = pitchPack();
     // One transaction: an interrupted run leaves an empty library that the next one fills.
     library.atomically([&] {
@@ -268,7 +295,9 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
         }
         library.setSetting("demo", "complete");
     });
-    say("demo library ready in " + folder.string());
+    if (report) {
+        report("demo library ready in " + folder.string());
+    }
 }
 
 } // namespace kestrel::demo

@@ -1,0 +1,57 @@
+#include "pose/pose_files.h"
+
+#include <array>
+
+namespace kestrel::pose {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr std::array<std::string_view, 3> names{"lite", "full", "heavy"};
+
+} // namespace
+
+std::string_view name(PoseSize size) {
+    return names[static_cast<std::size_t>(size)];
+}
+
+std::optional<PoseSize> poseSizeFromName(std::string_view text) {
+    for (std::size_t i = 0; i < names.size(); ++i) {
+        if (names[i] == text) {
+            return static_cast<PoseSize>(i);
+        }
+    }
+    return std::nullopt;
+}
+
+fs::path poseDirectory() {
+    std::error_code status;
+    const fs::path program = fs::read_symlink("/proc/self/exe", status);
+    const fs::path installed =
+        program.parent_path().parent_path() / "share" / "jolly-kestrel" / "pose";
+    if (!status && fs::is_directory(installed, status)) {
+        return installed;
+    }
+    return KESTREL_POSE_NETWORKS;
+}
+
+fs::path detectorFile(const fs::path& directory) {
+    return directory / "person_detector.tflite";
+}
+
+fs::path poseFile(const fs::path& directory, PoseSize size) {
+    return directory / ("pose_landmark_" + std::string(name(size)) + ".tflite");
+}
+
+std::string missingNetworks(const fs::path& directory, PoseSize size) {
+    for (const fs::path& file : {detectorFile(directory), poseFile(directory, size)}) {
+        if (!fs::exists(file)) {
+            return "The pose networks are not installed (" + file.string() +
+                   " is missing), so landmarks are placed by hand. To have them proposed, set the "
+                   "program up again with ./kestrel build while the computer is online.";
+        }
+    }
+    return {};
+}
+
+} // namespace kestrel::pose
