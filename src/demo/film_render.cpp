@@ -379,10 +379,16 @@ std::vector<Colour> FrameRenderer::exposed(double time) const {
     Canvas canvas(box.left, box.top, box.right - box.left, box.bottom - box.top);
     std::vector<Colour> sum(static_cast<std::size_t>(canvas.width()) * canvas.height(),
                             Colour::Zero());
-    const auto inPicture = [&](std::size_t offset) {
-        const std::size_t x = canvas.left() + offset % canvas.width();
-        const std::size_t y = canvas.top() + offset / canvas.width();
-        return y * spec.width + x;
+    // Row by row: the canvas is a window of the picture.
+    const auto eachPixel = [&](const auto& visit) {
+        for (int y = 0; y < canvas.height(); ++y) {
+            const std::size_t offset = static_cast<std::size_t>(y) * canvas.width();
+            const std::size_t at =
+                static_cast<std::size_t>(canvas.top() + y) * spec.width + canvas.left();
+            for (std::size_t x = 0; x < static_cast<std::size_t>(canvas.width()); ++x) {
+                visit(offset + x, at + x);
+            }
+        }
     };
     for (int i = 0; i < instants; ++i) {
         canvas.clear();
@@ -390,8 +396,7 @@ std::vector<Colour> FrameRenderer::exposed(double time) const {
             canvas.draw(mesh, camera, place_.light, shifts[i]);
             canvas.drawShadow(mesh, camera, place_.light, shifts[i]);
         }
-        for (std::size_t offset = 0; offset < sum.size(); ++offset) {
-            const std::size_t at = inPicture(offset);
+        eachPixel([&](std::size_t offset, std::size_t at) {
             if (canvas.nearness(offset) > back.nearness[at]) {
                 sum[offset] += canvas.colour(offset);
             } else {
@@ -399,11 +404,11 @@ std::vector<Colour> FrameRenderer::exposed(double time) const {
                 const bool dark = canvas.inShadow(offset) && back.nearness[at] == 0.0F;
                 sum[offset] += (dark ? lightInShadow : 1.0F) * back.light[at];
             }
-        }
+        });
     }
-    for (std::size_t offset = 0; offset < sum.size(); ++offset) {
-        back.light[inPicture(offset)] = sum[offset] / static_cast<float>(instants);
-    }
+    eachPixel([&](std::size_t offset, std::size_t at) {
+        back.light[at] = sum[offset] / static_cast<float>(instants);
+    });
     if (spec.nettingInFront) {
         netOver(back.light);
     }
@@ -429,7 +434,7 @@ void FrameRenderer::netOver(std::vector<Colour>& light) const {
     }
 }
 
-film::Picture FrameRenderer::frame(int number, int grain) const {
+std::vector<Colour> FrameRenderer::light(int number) const {
     const FilmSpec& spec = scene_.spec();
     const double time = scene_.frameTime(number);
     std::vector<Colour> light = exposed(time);
@@ -440,7 +445,15 @@ film::Picture FrameRenderer::frame(int number, int grain) const {
             std::copy_n(second.begin() + row, spec.width, light.begin() + row);
         }
     }
-    return developed(light, spec, grain);
+    return light;
+}
+
+film::Picture FrameRenderer::picture(const std::vector<Colour>& light, int grain) const {
+    return developed(light, scene_.spec(), grain);
+}
+
+film::Picture FrameRenderer::frame(int number) const {
+    return picture(light(number), number);
 }
 
 std::bitset<Pose::count> FrameRenderer::hidden(int number) const {
@@ -519,12 +532,23 @@ bool render(const FrameRenderer& renderer, int still, film::VideoWriter& writer,
     // Twice as many pictures as cores are under way, so that none waits for the encoder.
     const std::size_t underWay = 2 * std::max(1U, std::thread::hardware_concurrency());
     const int moving = renderer.scene().frameCount();
+    // Somebody who stands still is seen once; only the grain changes.
+    std::vector<Colour> before;
+    std::vector<Colour> after;
+    if (still > 0) {
+        before = renderer.light(0);
+        after = renderer.light(moving - 1);
+    }
+    const auto pictureOf = [&](int number) {
+        return number < 0         ? renderer.picture(before, number)
+               : number >= moving ? renderer.picture(after, number)
+                                  : renderer.frame(number);
+    };
     std::deque<std::future<film::Picture>> pictures;
     for (int next = -still; next < moving + still || !pictures.empty();) {
         while (next < moving + still && pictures.size() < underWay) {
-            pictures.push_back(std::async(std::launch::async, [&renderer, next, moving] {
-                return renderer.frame(std::clamp(next, 0, moving - 1), next);
-            }));
+            pictures.push_back(
+                std::async(std::launch::async, [&pictureOf, next] { return pictureOf(next); }));
             ++next;
         }
         writer.write(pictures.front().get());

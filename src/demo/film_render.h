@@ -76,9 +76,11 @@ class FrameRenderer {
   public:
     explicit FrameRenderer(const FilmSpec& spec);
 
-    [[nodiscard]] film::Picture frame(int number) const { return frame(number, number); }
-    /// The same moment with other sensor noise, for a player who stands still.
-    [[nodiscard]] film::Picture frame(int number, int grain) const;
+    [[nodiscard]] film::Picture frame(int number) const;
+    /// The light that falls on the film at a frame, pixel by pixel, linear.
+    [[nodiscard]] std::vector<Colour> light(int number) const;
+    /// That light as a picture; `grain` chooses the sensor noise.
+    [[nodiscard]] film::Picture picture(const std::vector<Colour>& light, int grain) const;
     /// Which landmarks cannot be seen at the middle of a frame's exposure because something is
     /// before them or they are outside the picture.
     [[nodiscard]] std::bitset<Pose::count> hidden(int number) const;

@@ -60,6 +60,11 @@ void setQuality(AVCodecContext& codec, std::string_view encoder, int quality) {
     } else {
         av_opt_set(codec.priv_data, "preset", encoder == "libx265" ? "ultrafast" : "veryfast", 0);
     }
+    if (encoder == "libx264") {
+        // x264's macroblock tree gives one of several results for the same pictures on processors
+        // with AVX-512 (seen in repeated runs of one process); without it clips are reproducible.
+        av_opt_set(codec.priv_data, "x264-params", "mbtree=0", 0);
+    }
     if (encoder == "libx265") {
         av_opt_set(codec.priv_data, "x265-params", "log-level=none:pools=1:frame-threads=1", 0);
     }
