@@ -284,8 +284,8 @@ Place basketHall(std::uint32_t seed) {
     const Colour orange(0.55F, 0.16F, 0.03F);
     place.things.push_back(slab({end - 1.202, -0.295, 3.05}, {end - 1.201, 0.295, 3.50}, orange));
     place.things.push_back(torus({ringX, 0.0, 3.05}, 0.225, 0.012, orange));
-    place.things.push_back(slab({end + 0.6, -0.15, 0.0}, {end + 0.9, 0.15, 3.3}, dark));
-    place.things.push_back(slab({end - 1.17, -0.08, 3.2}, {end + 0.7, 0.08, 3.35}, dark));
+    // Held by an arm from the end wall, as in school halls, so that the front view is free.
+    place.things.push_back(slab({end - 1.17, -0.08, 3.2}, {end + 3.0, 0.08, 3.35}, dark));
     room(place, end - 32.0, -10.5, end + 3.0, 10.5, 7.5, Colour(0.45F, 0.40F, 0.33F));
     return place;
 }
