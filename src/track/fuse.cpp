@@ -1,0 +1,247 @@
+#include "track/fuse.h"
+
+#include <Eigen/Cholesky>
+#include <Eigen/Core>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+#include <vector>
+
+namespace kestrel::track {
+namespace {
+
+using model::Landmark;
+
+/// Position now, position a frame before (pixels), lasting error of the network (in its standard
+/// deviations); a column each for x and y, which share their uncertainty.
+using Mean = Eigen::Matrix<double, 3, 2>;
+using Cover = Eigen::Matrix3d;
+
+/// The network's lasting error forgets itself by a factor e in this time; measured on the synthetic
+/// player (docs/accuracy.md).
+constexpr double lastingS = 0.20;
+constexpr double freedom = 4.0; ///< of the Student weights
+constexpr int rounds = 4;       ///< of weighing and smoothing
+constexpr double unknown = 1e4; ///< standard deviation before anything is seen, pixels
+constexpr double surest = 0.4;  ///< no machine point is surer, pixels
+/// Points less sure than this share of the player's height are of no use and are left out.
+constexpr double leastUseful = 0.15;
+
+/// How suddenly a landmark changes its speed, heights per second squared, standard deviation.
+double acceleration(Landmark landmark) {
+    switch (landmark) {
+    case Landmark::leftElbow:
+    case Landmark::rightElbow:
+    case Landmark::leftKnee:
+    case Landmark::rightKnee:
+        return 60.0;
+    case Landmark::leftAnkle:
+    case Landmark::rightAnkle:
+    case Landmark::leftHeel:
+    case Landmark::rightHeel:
+    case Landmark::leftToe:
+    case Landmark::rightToe:
+        return 80.0; // the ground stops them
+    case Landmark::leftWrist:
+    case Landmark::rightWrist:
+    case Landmark::leftHand:
+    case Landmark::rightHand:
+    case Landmark::glove:
+        return 150.0;
+    case Landmark::ball:
+    case Landmark::implementButt:
+    case Landmark::implementHead:
+    case Landmark::implementTip:
+    case Landmark::implementFaceEdge:
+    case Landmark::implementFarEdge:
+        return 400.0;
+    default:
+        return 25.0; // head, shoulders, hips
+    }
+}
+
+/// One linear statement about the state: row · state = value, give or take sd.
+struct Statement {
+    Eigen::RowVector3d row;
+    Eigen::RowVector2d value;
+    double sd = 1.0;
+    bool robust = true; ///< the coach's word is not doubted
+    double weight = 1.0;
+};
+
+struct Instant {
+    std::vector<Statement> statements;
+    Cover carry = Cover::Identity(); ///< from the instant before
+    Cover disturbance = Cover::Zero();
+    bool seen = false;
+};
+
+struct Estimate {
+    Mean mean = Mean::Zero();
+    Cover cover = Cover::Zero();
+};
+
+void update(Estimate& estimate, const Statement& statement) {
+    const Eigen::Vector3d toRow = estimate.cover * statement.row.transpose();
+    const double variance =
+        statement.row.dot(toRow) + statement.sd * statement.sd / std::max(statement.weight, 1e-6);
+    const Eigen::Vector3d gain = toRow / variance;
+    estimate.mean += gain * (statement.value - statement.row * estimate.mean);
+    estimate.cover -= gain * toRow.transpose();
+    estimate.cover = 0.5 * (estimate.cover + estimate.cover.transpose()).eval();
+}
+
+/// Forward filter and backward smoother (Rauch, Tung and Striebel 1965).
+std::vector<Estimate> smoothed(const std::vector<Instant>& instants) {
+    std::vector<Estimate> filtered(instants.size());
+    std::vector<Estimate> predicted(instants.size());
+    for (std::size_t i = 0; i < instants.size(); ++i) {
+        Estimate& now = filtered[i];
+        if (i == 0) {
+            now.cover.diagonal() << unknown * unknown, unknown * unknown, 1.0;
+        } else {
+            const Cover& carry = instants[i].carry;
+            now.mean = carry * filtered[i - 1].mean;
+            now.cover = carry * filtered[i - 1].cover * carry.transpose() + instants[i].disturbance;
+        }
+        predicted[i] = now;
+        for (const Statement& statement : instants[i].statements) {
+            update(now, statement);
+        }
+    }
+    std::vector<Estimate> result = filtered;
+    for (std::size_t i = instants.size() - 1; i-- > 0;) {
+        const Estimate& ahead = predicted[i + 1];
+        const Cover gain =
+            ahead.cover.ldlt().solve(instants[i + 1].carry * filtered[i].cover).transpose();
+        result[i].mean += gain * (result[i + 1].mean - ahead.mean);
+        result[i].cover += gain * (result[i + 1].cover - ahead.cover) * gain.transpose();
+    }
+    return result;
+}
+
+/// The statements about one landmark at all frames from `first` on.
+std::vector<Instant> instantsOf(Landmark landmark, const Evidence& evidence, int first, int last,
+                                const model::LandmarkTrack& placed, const model::ClipTime& time) {
+    std::vector<Instant> instants(static_cast<std::size_t>(last - first + 1));
+    const double sudden = acceleration(landmark) * evidence.bodyPx;
+    for (int frame = first; frame <= last; ++frame) {
+        Instant& instant = instants[static_cast<std::size_t>(frame - first)];
+        if (frame > first) {
+            const double dt = elapsed(time, frame - 1, frame).value;
+            const double before =
+                frame - 1 > first ? elapsed(time, frame - 2, frame - 1).value : dt;
+            const double pace = before > 0.0 ? dt / before : 1.0;
+            const double forgetting = std::exp(-dt / lastingS);
+            instant.carry << 1.0 + pace, -pace, 0.0, //
+                1.0, 0.0, 0.0,                       //
+                0.0, 0.0, forgetting;
+            const double kick = sudden * dt * 0.5 * (dt + before);
+            instant.disturbance.diagonal() << kick * kick, 0.0, 1.0 - forgetting * forgetting;
+            const auto earlier = evidence.frames.find(frame - 1);
+            if (earlier != evidence.frames.end()) {
+                const auto step = earlier->second.steps.find(landmark);
+                if (step != earlier->second.steps.end()) {
+                    instant.statements.push_back({{1.0, -1.0, 0.0},
+                                                  {step->second.shift.x, step->second.shift.y},
+                                                  step->second.sdPx});
+                }
+            }
+        }
+        if (const auto here = evidence.frames.find(frame); here != evidence.frames.end()) {
+            const auto proposal = here->second.proposals.find(landmark);
+            if (proposal != here->second.proposals.end()) {
+                instant.statements.push_back({{1.0, 0.0, proposal->second.lastingPx},
+                                              {proposal->second.px.x, proposal->second.px.y},
+                                              proposal->second.scatterPx});
+                instant.seen = true;
+            }
+        }
+        const model::LandmarkPoint* point = model::find(placed, frame, landmark);
+        if (point != nullptr && !point->hidden && point->source == model::Source::placed) {
+            instant.statements.push_back({{1.0, 0.0, 0.0},
+                                          {point->px.x, point->px.y},
+                                          std::max(point->sdPx, surest),
+                                          false});
+            instant.seen = true;
+        }
+    }
+    return instants;
+}
+
+/// Gives every doubtful statement the weight of its misfit in a Student distribution (two axes).
+void weigh(std::vector<Instant>& instants, const std::vector<Estimate>& estimates) {
+    for (std::size_t i = 0; i < instants.size(); ++i) {
+        for (Statement& statement : instants[i].statements) {
+            if (statement.robust) {
+                const Eigen::RowVector2d miss =
+                    (statement.value - statement.row * estimates[i].mean) / statement.sd;
+                statement.weight = (freedom + 2.0) / (freedom + miss.squaredNorm());
+            }
+        }
+    }
+}
+
+std::set<Landmark> landmarksIn(const Evidence& evidence, const model::LandmarkTrack& placed) {
+    std::set<Landmark> landmarks;
+    for (const auto& [number, frame] : evidence.frames) {
+        for (const auto& [landmark, proposal] : frame.proposals) {
+            landmarks.insert(landmark);
+        }
+        for (const auto& [landmark, step] : frame.steps) {
+            landmarks.insert(landmark);
+        }
+    }
+    for (const auto& [number, points] : placed) {
+        for (const auto& [landmark, point] : points) {
+            landmarks.insert(landmark);
+        }
+    }
+    return landmarks;
+}
+
+} // namespace
+
+model::LandmarkTrack fuse(const Evidence& evidence, const model::LandmarkTrack& placed,
+                          const model::ClipTime& time) {
+    model::LandmarkTrack track;
+    if (!evidence.frames.empty()) {
+        const int first = evidence.frames.begin()->first;
+        const int last = evidence.frames.rbegin()->first;
+        for (const Landmark landmark : landmarksIn(evidence, placed)) {
+            auto instants = instantsOf(landmark, evidence, first, last, placed, time);
+            if (std::none_of(instants.begin(), instants.end(),
+                             [](const Instant& i) { return i.seen; })) {
+                continue;
+            }
+            std::vector<Estimate> estimates = smoothed(instants);
+            for (int round = 0; round < rounds; ++round) {
+                weigh(instants, estimates);
+                estimates = smoothed(instants);
+            }
+            for (std::size_t i = 0; i < instants.size(); ++i) {
+                const double sd = std::sqrt(std::max(0.0, estimates[i].cover(0, 0)));
+                if (sd > leastUseful * evidence.bodyPx) {
+                    continue;
+                }
+                const auto source =
+                    instants[i].seen ? model::Source::tracked : model::Source::interpolated;
+                track[first + static_cast<int>(i)][landmark] = {
+                    {estimates[i].mean(0, 0), estimates[i].mean(0, 1)},
+                    std::max(sd, surest),
+                    source};
+            }
+        }
+    }
+    for (const auto& [frame, points] : placed) {
+        for (const auto& [landmark, point] : points) {
+            if (point.source == model::Source::placed) {
+                track[frame][landmark] = point;
+            }
+        }
+    }
+    return track;
+}
+
+} // namespace kestrel::track
