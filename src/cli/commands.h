@@ -6,6 +6,7 @@
 namespace kestrel::cli {
 
 void addFilmCommands(CLI::App& program);    ///< probe, frames, reps
+void addLandmarkCommands(CLI::App& program); ///< pose, track
 void addMeasureCommands(CLI::App& program); ///< measure, review
 void addPackCommands(CLI::App& program);    ///< packs list, show, card, check
 void addDemoCommands(CLI::App& program);    ///< demo make, films, render, motion, sheet, list

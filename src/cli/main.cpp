@@ -13,6 +13,7 @@ int run(int argc, char** argv) {
     program.name("jolly-kestrel-cli");
     program.require_subcommand(1);
     cli::addFilmCommands(program);
+    cli::addLandmarkCommands(program);
     cli::addMeasureCommands(program);
     cli::addPackCommands(program);
     cli::addDemoCommands(program);

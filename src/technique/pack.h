@@ -162,7 +162,8 @@ struct Pack {
     std::map<std::string, RoleSide> roles;
     std::vector<SchoolQuestion> schools;
     std::vector<Position> positions;
-    std::string anchor; ///< times are shown relative to this position
+    bool sideOnAtSetUp = false; ///< the player stands side-on to the target before the motion
+    std::string anchor;         ///< times are shown relative to this position
     BodyHeight bodyHeight;
     std::vector<Measure> measures;
     std::vector<Observation> observations;

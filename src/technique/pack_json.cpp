@@ -28,6 +28,7 @@ class PackReader {
         pack.name = j.at("name");
         pack.sport = j.at("sport");
         pack.anchor = j.at("anchor");
+        pack.sideOnAtSetUp = j.value("side_on_at_set_up", false);
         for (const json& v : j.at("variants")) {
             pack.variants.push_back({v.at("id"), v.at("name")});
         }

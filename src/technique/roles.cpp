@@ -54,6 +54,20 @@ std::string roleName(const Pack& pack, const Position* position, model::Landmark
     return own;
 }
 
+std::optional<bool> chestToCamera(const Pack& pack, std::optional<model::View> view) {
+    if (!pack.sideOnAtSetUp || !view) {
+        return std::nullopt;
+    }
+    switch (*view) {
+    case model::View::openSide:
+        return true;
+    case model::View::closedSide:
+        return false;
+    default:
+        return std::nullopt;
+    }
+}
+
 std::string spoken(std::string_view roleName) {
     std::string text(roleName);
     std::replace(text.begin(), text.end(), '_', ' ');

@@ -21,6 +21,10 @@ std::optional<model::Landmark> landmarkForRole(const Pack& pack, std::string_vie
 std::string roleName(const Pack& pack, const Position* position, model::Landmark landmark,
                      model::Hand hand);
 
+/// Whether a camera at `view` sees the player's chest (true) or back (false) at set-up; nothing
+/// when it sees neither squarely or the view is not known.
+std::optional<bool> chestToCamera(const Pack& pack, std::optional<model::View> view);
+
 /// "lead_knee" → "lead knee", for sentences and labels.
 std::string spoken(std::string_view roleName);
 

@@ -1,0 +1,173 @@
+#include "cli/commands.h"
+#include "cli/output.h"
+#include "cli/pack_by_id.h"
+#include "film/film_index.h"
+#include "model/input_error.h"
+#include "technique/roles.h"
+#include "track/evidence.h"
+#include "track/film_study.h"
+#include "track/fuse.h"
+#include "track/landmark_csv.h"
+#include "track/sides.h"
+
+#include <cmath>
+#include <cstdio>
+#include <fstream>
+#include <iostream>
+#include <memory>
+#include <unistd.h>
+
+namespace kestrel::cli {
+namespace {
+
+/// What both commands need: a film, a player in it, networks.
+struct LookOptions {
+    std::string film;
+    std::string out;
+    std::string size = "heavy";
+    std::vector<double> box;
+    std::vector<double> player;
+    int at = -1;
+    std::string frames;
+    std::optional<double> captureRate;
+};
+
+struct TrackOptions : LookOptions {
+    std::string landmarks;
+    std::string pack = "overhand_pitch";
+    std::string view;
+};
+
+void addLookOptions(CLI::App& command, LookOptions& o) {
+    command.add_option("FILE", o.film, "Film")->required();
+    command.add_option("-o", o.out, "Landmarks to write, CSV")->required();
+    command.add_option("--model", o.size, "Size of the pose network")
+        ->check(CLI::IsMember({"lite", "full", "heavy"}))
+        ->capture_default_str();
+    auto* box = command.add_option("--box", o.box, "Around the player, x,y,w,h in pixels")
+                    ->delimiter(',')
+                    ->expected(4);
+    command.add_option("--player", o.player, "A spot on the player, x,y in pixels")
+        ->delimiter(',')
+        ->expected(2)
+        ->excludes(box);
+    command.add_option("--at", o.at, "Frame that --box or --player speaks of; else the middle one")
+        ->check(CLI::NonNegativeNumber);
+    command.add_option("--frames", o.frames, "Only these, FIRST-LAST");
+    command.add_option("--capture-rate", o.captureRate, "Frames a second the camera saw")
+        ->check(CLI::PositiveNumber);
+}
+
+model::FrameSpan spanOf(const LookOptions& o, int frameCount) {
+    model::FrameSpan span{0, frameCount - 1};
+    if (o.frames.empty()) {
+        return span;
+    }
+    char rest = '\0';
+    if (std::sscanf(o.frames.c_str(), "%d-%d%c", &span.first, &span.last, &rest) != 2 ||
+        span.first < 0 || span.last < span.first || span.last >= frameCount) {
+        throw WrongUse("“" + o.frames + "” is no stretch of this film; its frames are 0-" +
+                       std::to_string(frameCount - 1) + ".");
+    }
+    return span;
+}
+
+track::Whom whomOf(const LookOptions& o, const film::FilmIndex& index, model::FrameSpan span) {
+    track::Whom whom;
+    whom.frame = o.at >= 0 ? o.at : (span.first + span.last) / 2;
+    if (!span.contains(whom.frame)) {
+        throw WrongUse("Frame " + std::to_string(whom.frame) + " is not one of those looked at.");
+    }
+    if (o.box.size() == 4) {
+        whom.box = model::PixelBox{o.box[0], o.box[1], o.box[2], o.box[3]};
+    } else if (o.player.size() == 2) {
+        whom.point = model::Point2{o.player[0], o.player[1]};
+    } else {
+        whom.mover = track::studyFilm(index).value().mover;
+    }
+    return whom;
+}
+
+track::Evidence lookAt(const LookOptions& o, const film::FilmIndex& index) {
+    const model::FrameSpan span = spanOf(o, index.frameCount());
+    // A progress line is for a person at a terminal, not for a log.
+    const bool watched = isatty(STDERR_FILENO) != 0;
+    const auto progress = [&](int done, int all) {
+        if (watched) {
+            std::fprintf(stderr, "\rlooking at frame %d of %d ", done, all);
+            if (done == all) {
+                std::fputc('\n', stderr);
+            }
+        }
+        return true;
+    };
+    return *track::gatherEvidence(index, span, whomOf(o, index, span), pose::poseDirectory(),
+                                  *pose::poseSizeFromName(o.size), progress);
+}
+
+model::ClipTime clockOf(const LookOptions& o, const film::FilmIndex& index) {
+    return model::ClipTime(
+        index.fileTimes(),
+        model::slowdown(index.fileRate(), o.captureRate.value_or(index.fileRate())));
+}
+
+void write(const LookOptions& o, const model::LandmarkTrack& landmarks,
+           const model::ClipTime& time) {
+    std::ofstream out(o.out);
+    track::writeLandmarks(out, landmarks, time);
+    if (!out.flush()) {
+        throw model::InputError("“" + o.out + "” cannot be written.", "Nothing was changed.",
+                                "Choose another place with -o.");
+    }
+}
+
+/// What the network saw, frame by frame, unweighed.
+void pose(const LookOptions& o) {
+    const film::FilmIndex index = film::buildIndex(o.film);
+    const track::Evidence evidence = lookAt(o, index);
+    model::LandmarkTrack seen;
+    for (const auto& [frame, here] : evidence.frames) {
+        for (const auto& [landmark, proposal] : here.proposals) {
+            seen[frame][landmark] = {proposal.px,
+                                     std::hypot(proposal.scatterPx, proposal.lastingPx),
+                                     model::Source::proposed};
+        }
+    }
+    write(o, seen, clockOf(o, index));
+}
+
+void trackThrough(const TrackOptions& o) {
+    const film::FilmIndex index = film::buildIndex(o.film);
+    const technique::Pack pack = packById(o.pack);
+    const model::LandmarkTrack placed =
+        o.landmarks.empty() ? model::LandmarkTrack{} : track::readLandmarks(o.landmarks);
+    track::Evidence evidence = lookAt(o, index);
+    track::settleSides(evidence, placed,
+                       technique::chestToCamera(pack, model::viewFromName(o.view)));
+    const model::ClipTime time = clockOf(o, index);
+    write(o, track::fuse(evidence, placed, time), time);
+}
+
+} // namespace
+
+void addLandmarkCommands(CLI::App& program) {
+    auto* poseCommand = program.add_subcommand(
+        "pose", "Landmarks of one player as the pose network sees them, frame by frame");
+    auto p = std::make_shared<LookOptions>();
+    addLookOptions(*poseCommand, *p);
+    poseCommand->callback([p] { pose(*p); });
+
+    auto* trackCommand = program.add_subcommand(
+        "track", "Landmarks of one player through a film: networks, movement and placed points "
+                 "weighed together");
+    auto t = std::make_shared<TrackOptions>();
+    addLookOptions(*trackCommand, *t);
+    trackCommand->add_option("-l,--landmarks", t->landmarks,
+                             "Placed landmarks, CSV: kept as they are");
+    trackCommand->add_option("--pack", t->pack, "Technique pack id")->capture_default_str();
+    trackCommand->add_option("--view", t->view, "Where the camera stood")
+        ->check(CLI::IsMember({"open_side", "closed_side", "front", "rear", "overhead"}));
+    trackCommand->callback([t] { trackThrough(*t); });
+}
+
+} // namespace kestrel::cli

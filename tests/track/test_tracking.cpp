@@ -1,0 +1,332 @@
+#include "demo/film_render.h"
+#include "demo/motion_sheet.h"
+#include "demo/outfits.h"
+#include "demo/truth.h"
+#include "film/film_index.h"
+#include "model/input_error.h"
+#include "pose/pose_files.h"
+#include "support/test_films.h"
+#include "track/evidence.h"
+#include "track/evidence_file.h"
+#include "track/fuse.h"
+#include "track/sides.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+using namespace kestrel;
+using model::Landmark;
+using model::Source;
+using model::length;
+
+namespace {
+
+double median(std::vector<double> values) {
+    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    return *middle;
+}
+
+constexpr double rate = 60.0;
+constexpr double bodyPx = 300.0;
+constexpr int frames = 90;
+
+model::ClipTime filmClock() {
+    std::vector<model::Seconds> times;
+    for (int i = 0; i < frames; ++i) {
+        times.emplace_back(i / rate);
+    }
+    return model::ClipTime(times);
+}
+
+/// A knee that swings like a pendulum.
+model::Point2 trueKnee(int frame) {
+    const double t = frame / rate;
+    return {400.0 + 60.0 * std::sin(4.0 * t), 300.0 + 12.0 * std::cos(8.0 * t)};
+}
+
+/// What a network with the stated errors would have seen of it.
+track::Evidence seenKnee(std::mt19937& random, double scatter, double lasting) {
+    std::normal_distribution<double> normal;
+    track::Evidence evidence;
+    evidence.bodyPx = bodyPx;
+    // An error that forgets itself within 0.2 s, as the smoother takes it to be.
+    const double forgetting = std::exp(-1.0 / rate / 0.2);
+    model::Point2 error{lasting * normal(random), lasting * normal(random)};
+    for (int frame = 0; frame < frames; ++frame) {
+        const double fresh = lasting * std::sqrt(1.0 - forgetting * forgetting);
+        error = error * forgetting + model::Point2{fresh * normal(random), fresh * normal(random)};
+        const model::Point2 noise{scatter * normal(random), scatter * normal(random)};
+        track::FrameEvidence& here = evidence.frames[frame];
+        here.proposals[Landmark::leftKnee] = {trueKnee(frame) + error + noise, scatter, lasting};
+        if (frame + 1 < frames) {
+            constexpr double stepSd = 1.0;
+            here.steps[Landmark::leftKnee] = {
+                trueKnee(frame + 1) - trueKnee(frame) +
+                    model::Point2{stepSd * normal(random), stepSd * normal(random)},
+                stepSd};
+        }
+    }
+    return evidence;
+}
+
+model::LandmarkPoint placedAt(model::Point2 px) {
+    return {px, model::placedPointSd, Source::placed, false};
+}
+
+} // namespace
+
+class TestTracking : public QObject {
+    Q_OBJECT
+  private slots:
+    void statedDeviationsHold() {
+        std::mt19937 random(3);
+        int within = 0;
+        int all = 0;
+        for (int round = 0; round < 60; ++round) {
+            const auto fused = track::fuse(seenKnee(random, 4.0, 5.0), {}, filmClock());
+            for (const auto& [frame, points] : fused) {
+                const model::LandmarkPoint& point = points.at(Landmark::leftKnee);
+                const model::Point2 miss = point.px - trueKnee(frame);
+                for (const double axis : {miss.x, miss.y}) {
+                    within += std::abs(axis) < 1.96 * point.sdPx ? 1 : 0;
+                    ++all;
+                }
+            }
+        }
+        const double share = static_cast<double>(within) / all;
+        QVERIFY2(share > 0.90 && share < 0.99, qPrintable(QString::number(share)));
+    }
+
+    void aPlacedPointCorrectsItsNeighbours() {
+        std::mt19937 random(5);
+        double before = 0.0;
+        double after = 0.0;
+        double sdNear = 0.0;
+        double sdFar = 0.0;
+        for (int round = 0; round < 20; ++round) {
+            const track::Evidence evidence = seenKnee(random, 3.0, 8.0);
+            model::LandmarkTrack placed;
+            placed[40][Landmark::leftKnee] = placedAt(trueKnee(40));
+            const auto without = track::fuse(evidence, {}, filmClock());
+            const auto with = track::fuse(evidence, placed, filmClock());
+            for (const int frame : {38, 39, 41, 42}) {
+                before += length(without.at(frame).at(Landmark::leftKnee).px - trueKnee(frame));
+                after += length(with.at(frame).at(Landmark::leftKnee).px - trueKnee(frame));
+                sdNear += with.at(frame).at(Landmark::leftKnee).sdPx;
+            }
+            for (const int frame : {5, 6, 80, 81}) {
+                sdFar += with.at(frame).at(Landmark::leftKnee).sdPx;
+            }
+        }
+        QVERIFY2(after < 0.5 * before, qPrintable(QString("%1 of %2").arg(after).arg(before)));
+        QVERIFY(sdNear < 0.7 * sdFar);
+    }
+
+    void wildProposalsAreHeldDown() {
+        std::mt19937 random(9);
+        track::Evidence evidence = seenKnee(random, 2.0, 2.0);
+        for (const int frame : {20, 21, 50}) {
+            model::Point2& px = evidence.frames[frame].proposals[Landmark::leftKnee].px;
+            px = px + model::Point2{120.0, -80.0};
+        }
+        const auto fused = track::fuse(evidence, {}, filmClock());
+        for (const int frame : {20, 21, 50}) {
+            const double miss = length(fused.at(frame).at(Landmark::leftKnee).px - trueKnee(frame));
+            QVERIFY2(miss < 10.0, qPrintable(QString("frame %1: %2 px").arg(frame).arg(miss)));
+        }
+    }
+
+    /// Property: whatever is placed, hidden or not, comes out bit by bit as it went in.
+    void theCoachsPointsAreNeverAltered() {
+        std::mt19937 random(17);
+        std::uniform_real_distribution<double> anywhere(-200.0, 2000.0);
+        const auto landmarks = model::allLandmarks();
+        for (int round = 0; round < 40; ++round) {
+            track::Evidence evidence = seenKnee(random, 3.0, 3.0);
+            model::LandmarkTrack placed;
+            const int count = 1 + static_cast<int>(random() % 60);
+            for (int i = 0; i < count; ++i) {
+                const int frame = static_cast<int>(random() % (frames + 20));
+                const Landmark landmark = landmarks[random() % landmarks.size()];
+                model::LandmarkPoint point = placedAt({anywhere(random), anywhere(random)});
+                point.hidden = random() % 4 == 0;
+                point.sdPx = 0.5 + static_cast<double>(random() % 50) / 10.0;
+                placed[frame][landmark] = point;
+            }
+            track::settleSides(evidence, placed,
+                               random() % 2 == 0 ? std::optional<bool>(random() % 2 == 0)
+                                                 : std::nullopt);
+            const auto fused = track::fuse(evidence, placed, filmClock());
+            for (const auto& [frame, points] : placed) {
+                for (const auto& [landmark, point] : points) {
+                    const model::LandmarkPoint* out = model::find(fused, frame, landmark);
+                    QVERIFY(out != nullptr);
+                    QVERIFY(*out == point);
+                }
+            }
+        }
+    }
+
+    void exchangedLegsAreExchangedBack() {
+        std::mt19937 random(21);
+        // Two legs that pass each other, the network's names swapped in a stretch and in single
+        // frames.
+        const auto leg = [](bool left, int frame) {
+            const double swing = (left ? 1.0 : -1.0) * 50.0 * std::cos(3.0 * frame / rate);
+            return model::Point2{400.0 + swing, 350.0};
+        };
+        std::normal_distribution<double> normal(0.0, 2.0);
+        const std::vector<std::pair<Landmark, double>> joints{
+            {Landmark::leftKnee, 0.0}, {Landmark::leftAnkle, 60.0}, {Landmark::leftToe, 75.0}};
+        track::Evidence evidence;
+        evidence.bodyPx = bodyPx;
+        for (int frame = 0; frame < frames; ++frame) {
+            const bool swapped = (frame >= 12 && frame < 25) || frame == 50 || frame == 60;
+            for (const auto& [joint, below] : joints) {
+                for (const bool left : {true, false}) {
+                    const Landmark named = left != swapped ? joint : model::mirrored(joint);
+                    const model::Point2 at = leg(left, frame) + model::Point2{0.0, below};
+                    evidence.frames[frame].proposals[named] = {
+                        at + model::Point2{normal(random), normal(random)}, 2.0, 2.0};
+                    evidence.frames[frame].steps[named] = {leg(left, frame + 1) - leg(left, frame),
+                                                           1.0};
+                }
+            }
+        }
+        track::settleSides(evidence, {}, std::nullopt);
+        for (int frame = 0; frame < frames; ++frame) {
+            const auto& proposals = evidence.frames[frame].proposals;
+            const double right = length(proposals.at(Landmark::leftKnee).px - leg(true, frame));
+            QVERIFY2(right < 12.0, qPrintable(QString("frame %1").arg(frame)));
+        }
+
+        // A coach who says that it is the other way round is believed.
+        model::LandmarkTrack placed;
+        placed[3][Landmark::leftKnee] = placedAt(leg(false, 3));
+        placed[3][Landmark::rightKnee] = placedAt(leg(true, 3));
+        track::settleSides(evidence, placed, std::nullopt);
+        const auto& turned = evidence.frames[3].proposals;
+        QVERIFY(length(turned.at(Landmark::leftKnee).px - leg(false, 3)) < 12.0);
+    }
+
+    void evidenceIsReadBackAsWritten() {
+        std::mt19937 random(2);
+        const track::Evidence evidence = seenKnee(random, 3.0, 3.0);
+        const auto bytes = track::toBytes(evidence);
+        const auto back = track::evidenceFromBytes(bytes);
+        QVERIFY(back.has_value());
+        QCOMPARE(back->frames.size(), evidence.frames.size());
+        for (const auto& [number, frame] : evidence.frames) {
+            const auto& p = frame.proposals.at(Landmark::leftKnee);
+            const auto& q = back->frames.at(number).proposals.at(Landmark::leftKnee);
+            QVERIFY(length(p.px - q.px) < 0.01);
+            QVERIFY(std::abs(p.lastingPx - q.lastingPx) < 0.01);
+            QCOMPARE(back->frames.at(number).steps.size(), frame.steps.size());
+        }
+        for (std::size_t cut = 0; cut < bytes.size(); cut += bytes.size() / 40) {
+            QVERIFY(!track::evidenceFromBytes(std::span(bytes).first(cut)).has_value());
+        }
+    }
+
+    /// The whole way, on a film of the synthetic player before others: the figures of issue 5
+    /// for automatic work; the long study over techniques is `./kestrel accuracy`.
+    void theSyntheticPlayerIsFollowed() {
+        demo::FilmSpec spec;
+        spec.player.technique = "overhand_pitch";
+        spec.player.seed = 4;
+        spec.outfit = demo::outfitFor("overhand_pitch", 1);
+        spec.width = 640;
+        spec.height = 360;
+        spec.captureRate = rate;
+        spec.fileRate = {60, 1};
+        spec.bystanders = 2;
+        const demo::FrameRenderer renderer(spec);
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath("pitch.mp4").toStdString();
+        demo::renderFilm(renderer, file);
+        const auto truth = demo::trueLandmarks(renderer.scene());
+        const film::FilmIndex index = film::buildIndex(file);
+
+        track::Whom whom;
+        whom.frame = 20;
+        whom.point =
+            (truth.at(20).at(Landmark::leftHip).px + truth.at(20).at(Landmark::rightHip).px) * 0.5;
+        int last = 0;
+        auto evidence =
+            track::gatherEvidence(index, {0, index.frameCount() - 1}, whom, pose::poseDirectory(),
+                                  pose::PoseSize::heavy, [&](int done, int all) {
+                                      last = all - done;
+                                      return true;
+                                  });
+        QVERIFY(evidence.has_value());
+        QCOMPARE(last, 0);
+        const double height = 0.62 * spec.height;
+        QVERIFY2(std::abs(evidence->bodyPx / height - 1.0) < 0.15,
+                 qPrintable(QString::number(evidence->bodyPx)));
+        track::settleSides(*evidence, {}, true);
+        const auto fused = track::fuse(*evidence, {}, model::ClipTime(index.fileTimes()));
+
+        std::vector<double> visible;
+        std::vector<double> hidden;
+        int within = 0;
+        int all = 0;
+        int found = 0;
+        for (const auto& [frame, points] : truth) {
+            found += evidence->frames[frame].proposals.empty() ? 0 : 1;
+            const auto unseen = renderer.hidden(frame);
+            for (const auto& [landmark, point] : points) {
+                const model::LandmarkPoint* out = model::find(fused, frame, landmark);
+                if (out == nullptr) {
+                    continue;
+                }
+                const model::Point2 miss = out->px - point.px;
+                (unseen.test(static_cast<std::size_t>(landmark)) ? hidden : visible)
+                    .push_back(100.0 * length(miss) / height);
+                for (const double axis : {miss.x, miss.y}) {
+                    within += std::abs(axis) < 1.96 * out->sdPx ? 1 : 0;
+                    ++all;
+                }
+            }
+        }
+        QVERIFY2(found >= 0.95 * static_cast<double>(truth.size()),
+                 qPrintable(QString::number(found)));
+        QVERIFY2(median(visible) < 2.5, qPrintable(QString::number(median(visible))));
+        QVERIFY2(median(hidden) < 6.0, qPrintable(QString::number(median(hidden))));
+        const double share = static_cast<double>(within) / all;
+        QVERIFY2(share > 0.90, qPrintable(QString::number(share)));
+    }
+
+    void nobodyToFollowIsSaidInWords() {
+        demo::FilmSpec spec;
+        spec.outfit = demo::outfitFor("overhand_pitch", 1);
+        spec.width = 640;
+        spec.height = 360;
+        spec.fromS = -0.05;
+        spec.toS = 0.0;
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath("few.mp4").toStdString();
+        demo::renderFilm(demo::FrameRenderer(spec), file);
+        const film::FilmIndex index = film::buildIndex(file);
+        track::Whom whom;
+        whom.point = model::Point2{5.0, 5.0}; // a corner of the sky
+        const model::FrameSpan span{0, index.frameCount() - 1};
+        QVERIFY_EXCEPTION_THROWN(
+            track::gatherEvidence(index, span, whom, pose::poseDirectory(), pose::PoseSize::lite),
+            model::InputError);
+        QVERIFY_EXCEPTION_THROWN(
+            track::gatherEvidence(index, span, {}, "/nowhere", pose::PoseSize::lite),
+            model::InputError);
+        // Cancelled: nothing.
+        QVERIFY(!track::gatherEvidence(index, span, {}, pose::poseDirectory(), pose::PoseSize::lite,
+                                       [](int, int) { return false; })
+                     .has_value());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestTracking)
+#include "test_tracking.moc"
