@@ -77,6 +77,7 @@ Session::Session(const std::filesystem::path& libraryFolder,
 }
 
 Session::~Session() {
+    cancelProposing();
     if (studying_) {
         studying_->cancelled = true;
     }
@@ -152,9 +153,9 @@ const technique::Pack& Session::packOf(const model::Rep& rep) const {
     return found == packs_.end() ? packs_.front() : *found;
 }
 
-coaching::Review Session::judged(const model::Player& player, const model::Clip& clip,
-                                 const model::Rep& rep) const {
-    const technique::Pack& pack = packOf(rep);
+technique::Circumstances Session::circumstancesOf(const model::Player& player,
+                                                  const model::Clip& clip,
+                                                  const model::Rep& rep) const {
     auto known = indices_.find(clip.sha256);
     if (known == indices_.end()) {
         known = indices_.emplace(clip.sha256, film::buildIndex(library_.clipFile(clip))).first;
@@ -167,7 +168,13 @@ coaching::Review Session::judged(const model::Player& player, const model::Clip&
     if (const auto study = clip.steadied ? library_.study(clip.id) : std::nullopt) {
         circumstances.camera = study->camera;
     }
-    return coaching::reviewOf(pack, rep, circumstances, library_.planChoice(rep.id));
+    return circumstances;
+}
+
+coaching::Review Session::judged(const model::Player& player, const model::Clip& clip,
+                                 const model::Rep& rep) const {
+    return coaching::reviewOf(packOf(rep), rep, circumstancesOf(player, clip, rep),
+                              library_.planChoice(rep.id));
 }
 
 void Session::openClip(model::Id clipId) {
@@ -233,6 +240,7 @@ void Session::show(std::unique_ptr<Open> open) {
         open->clip.captureRate = open->index.fileRate();
         library_.save(open->clip);
     }
+    cancelProposing();
     open_ = std::move(open);
     readAsTheClipSays();
     startServer();

@@ -73,6 +73,15 @@ class Session : public QObject {
     /// Keeps the frame looked at for the next time; every edit does so too.
     void rememberPlace();
 
+    /// Looks for the player's landmarks in all frames of the rep (or of the clip when it has no
+    /// span), in the background; what comes out is one edit. `player` is a spot on the player in
+    /// the frame looked at; without it, whoever moves. proposing() tells how far it is.
+    void proposeLandmarks(std::optional<model::Point2> player = std::nullopt);
+    void cancelProposing();
+    [[nodiscard]] bool isProposing() const { return proposing_ != nullptr; }
+    /// Why landmarks cannot be proposed on this computer; empty when they can.
+    [[nodiscard]] static QString proposingHindrance();
+
     // Edits.
     void setPosition(const std::string& positionId, std::optional<int> frame);
     /// `what` names the edit: "Place lead knee". Edits with the same name on the same landmark that
@@ -80,6 +89,8 @@ class Session : public QObject {
     void setLandmark(int frame, model::Landmark landmark,
                      const std::optional<model::LandmarkPoint>& point, const QString& what,
                      bool joins = false);
+    /// Takes machine-made landmarks of a frame over as looked at and right.
+    void confirmLandmarks(int frame, const std::vector<model::Landmark>& landmarks);
     void setObservation(const std::string& id, std::optional<model::Seen> seen);
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
     void setClip(const model::Clip& clip, const QString& what);
@@ -110,6 +121,8 @@ class Session : public QObject {
     void repOpened();
     /// The first pass over the film has come so far, of 1; 1 when study() is there.
     void studyProgress(double share);
+    /// Landmarks are being proposed, so far of 1; nothing when that ended, whatever came of it.
+    void proposing(std::optional<double> share);
     /// The film of a clip is not in the library any more, or was changed.
     void filmLost(qint64 clipId, bool changed);
     void clipClosed();
@@ -141,7 +154,14 @@ class Session : public QObject {
     std::shared_ptr<film::FrameCache> cache_; ///< pictures of all films that are open
     std::unique_ptr<Open> open_;
     model::Id opening_ = 0;
-    std::shared_ptr<Study> studying_; ///< the first pass under way; it ends when this goes
+    struct Proposing;
+    [[nodiscard]] technique::Circumstances circumstancesOf(const model::Player& player,
+                                                           const model::Clip& clip,
+                                                           const model::Rep& rep) const;
+    /// Brings a rep's machine-made landmarks in line with what the coach has placed by now.
+    void weighAnew(model::Id repId);
+    std::shared_ptr<Proposing> proposing_; ///< the search under way; it ends when this goes
+    std::shared_ptr<Study> studying_;      ///< the first pass under way; it ends when this goes
     mutable std::map<std::string, film::FilmIndex> indices_; ///< by content: films never change
 };
 

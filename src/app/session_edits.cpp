@@ -26,11 +26,44 @@ void Session::setLandmark(int frame, model::Landmark landmark,
     const model::Id rep = open_->rep.id;
     const model::LandmarkPoint* before = model::find(open_->rep.landmarks, frame, landmark);
     const std::optional<model::LandmarkPoint> old = before ? std::optional(*before) : std::nullopt;
+    const auto store = [this, rep, frame, landmark](const std::optional<model::LandmarkPoint>& p) {
+        library_.atomically([&] {
+            library_.setLandmark(rep, frame, landmark, p);
+            weighAnew(rep);
+        });
+    };
     edit(
-        tr("%1, frame %2").arg(what).arg(frame),
-        [=, this] { library_.setLandmark(rep, frame, landmark, point); },
-        [=, this] { library_.setLandmark(rep, frame, landmark, old); },
+        tr("%1, frame %2").arg(what).arg(frame), [=] { store(point); }, [=] { store(old); },
         joins ? static_cast<int>(landmark) : -1);
+}
+
+void Session::confirmLandmarks(int frame, const std::vector<model::Landmark>& landmarks) {
+    const model::Id rep = open_->rep.id;
+    std::vector<std::pair<model::Landmark, model::LandmarkPoint>> old;
+    for (const model::Landmark landmark : landmarks) {
+        const model::LandmarkPoint* point = model::find(open_->rep.landmarks, frame, landmark);
+        if (point != nullptr && point->source != model::Source::placed) {
+            old.emplace_back(landmark, *point);
+        }
+    }
+    if (old.empty()) {
+        return;
+    }
+    const auto store = [=, this](bool confirmed) {
+        library_.atomically([&] {
+            for (auto [landmark, point] : old) {
+                if (confirmed) {
+                    point.source = model::Source::placed;
+                    point.sdPx = std::min(point.sdPx, model::confirmedPointSd);
+                }
+                library_.setLandmark(rep, frame, landmark, point);
+            }
+            weighAnew(rep);
+        });
+    };
+    edit(
+        tr("Confirm %n landmark(s), frame %1", nullptr, static_cast<int>(old.size())).arg(frame),
+        [=] { store(true); }, [=] { store(false); });
 }
 
 void Session::setObservation(const std::string& id, std::optional<model::Seen> seen) {
@@ -64,7 +97,12 @@ void Session::setClip(const model::Clip& clip, const QString& what) {
         return;
     }
     const auto store = [this](const model::Clip& c) {
-        library_.save(c);
+        library_.atomically([&] {
+            library_.save(c);
+            for (const model::Rep& rep : library_.reps(c.id)) {
+                weighAnew(rep.id); // time and view count in it
+            }
+        });
         emit recordsChanged();
     };
     edit(
@@ -162,6 +200,7 @@ void Session::removeRep(model::Id repId) {
         return;
     }
     const model::PlanChoice choice = library_.planChoice(repId);
+    const std::vector<std::uint8_t> evidence = library_.evidence(repId);
     edit(
         tr("Remove %1").arg(QString::fromStdString(rep->title)),
         [=, this] { library_.removeRep(repId); },
@@ -169,6 +208,7 @@ void Session::removeRep(model::Id repId) {
             library_.atomically([&] {
                 library_.save(rep);
                 library_.save(repId, choice);
+                library_.setEvidence(repId, evidence);
             });
         });
 }
@@ -201,19 +241,26 @@ void Session::setAsFields(bool asFields) {
     if (clip.captureRate) {
         clip.captureRate = *clip.captureRate * (asFields ? 2.0 : 0.5);
     }
-    const auto store = [this](const model::Clip& c, const std::vector<model::Rep>& reps) {
+    // What the machine saw speaks of whole frames or of fields; it is of no use for the other.
+    std::map<model::Id, std::vector<std::uint8_t>> evidence;
+    for (const model::Rep& rep : open_->reps) {
+        evidence[rep.id] = library_.evidence(rep.id);
+    }
+    const auto store = [this](const model::Clip& c, const std::vector<model::Rep>& reps,
+                              std::map<model::Id, std::vector<std::uint8_t>> seen) {
         library_.atomically([&] {
             library_.save(c);
             library_.removeStudy(c.id);
             for (const model::Rep& rep : reps) {
                 library_.save(rep);
+                library_.setEvidence(rep.id, seen[rep.id]);
             }
         });
     };
     edit(
         asFields ? tr("Read the film as fields") : tr("Read the film in whole frames"),
-        [=] { store(clip, after); },
-        [=, oldClip = open_->clip, before = open_->reps] { store(oldClip, before); });
+        [=] { store(clip, after, {}); },
+        [=, oldClip = open_->clip, before = open_->reps] { store(oldClip, before, evidence); });
 }
 
 void Session::setPlayer(const model::Player& player, const QString& what) {

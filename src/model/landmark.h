@@ -34,8 +34,8 @@ enum class Landmark {
     rightHeel,
     leftToe,
     rightToe,
-    glove, ///< middle of the pocket
-    ball,  ///< or puck: its middle
+    glove,             ///< middle of the pocket
+    ball,              ///< or puck: its middle
     implementButt,     ///< knob of a bat, butt of a racket, top end of a stick
     implementHead,     ///< middle of a racket's face, sweet spot of a bat, middle of a blade
     implementTip,      ///< far end of the implement
@@ -65,6 +65,10 @@ std::optional<Source> sourceFromName(std::string_view text);
 /// Standard deviation, per axis in source pixels, of a point a coach places with the loupe.
 /// Working figure for careful clicks on a sharp frame; the Monte Carlo tests use the same.
 inline constexpr double placedPointSd = 1.5;
+
+/// The same of a point that a machine set and a coach looked at and found right: an eye lets more
+/// pass than a hand would place. Working figure.
+inline constexpr double confirmedPointSd = 2.5;
 
 struct LandmarkPoint {
     Point2 px;

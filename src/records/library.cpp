@@ -445,6 +445,42 @@ void Library::setLandmark(Id repId, int frame, model::Landmark landmark,
     }
 }
 
+void Library::setMachineLandmarks(Id repId, const model::LandmarkTrack& points) {
+    SQLite::Savepoint whole(*database_, "machine_landmarks");
+    const std::string placed(name(model::Source::placed));
+    run(*database_, "DELETE FROM landmark WHERE rep_id = ? AND source <> ?", repId, placed);
+    Statement row(*database_, "INSERT OR IGNORE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+    for (const auto& [frame, landmarks] : points) {
+        for (const auto& [landmark, point] : landmarks) {
+            if (point.source != model::Source::placed) {
+                SQLite::bind(row, repId, frame, std::string(name(landmark)), point.px.x, point.px.y,
+                             point.sdPx, std::string(name(point.source)), point.hidden ? 1 : 0);
+                row.exec();
+                row.reset();
+            }
+        }
+    }
+    whole.release();
+}
+
+std::vector<std::uint8_t> Library::evidence(Id repId) const {
+    Statement row(*database_, "SELECT bytes FROM rep_evidence WHERE rep_id = ?");
+    row.bind(1, repId);
+    return row.executeStep() ? numbersOf<std::uint8_t>(row.getColumn(0))
+                             : std::vector<std::uint8_t>{};
+}
+
+void Library::setEvidence(Id repId, const std::vector<std::uint8_t>& bytes) {
+    if (bytes.empty()) {
+        run(*database_, "DELETE FROM rep_evidence WHERE rep_id = ?", repId);
+        return;
+    }
+    Statement row(*database_, "INSERT OR REPLACE INTO rep_evidence VALUES (?, ?)");
+    row.bind(1, repId);
+    row.bind(2, bytes.data(), static_cast<int>(bytes.size()));
+    row.exec();
+}
+
 void Library::setObservation(Id repId, const std::string& observation,
                              std::optional<model::Seen> seen) {
     if (seen) {

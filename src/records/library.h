@@ -85,6 +85,14 @@ class Library {
     void setPosition(model::Id repId, const std::string& position, std::optional<int> frame);
     void setLandmark(model::Id repId, int frame, model::Landmark landmark,
                      const std::optional<model::LandmarkPoint>& point);
+    /// Replaces all points of a rep that a machine set with those of `points`; what the coach
+    /// placed, and points that stand where it stands, are left alone.
+    void setMachineLandmarks(model::Id repId, const model::LandmarkTrack& points);
+    /// What the machine saw in a rep's film (track::toBytes), to weigh it anew when the coach
+    /// places something; empty when it has not looked.
+    [[nodiscard]] std::vector<std::uint8_t> evidence(model::Id repId) const;
+    /// Keeps it; empty bytes remove it.
+    void setEvidence(model::Id repId, const std::vector<std::uint8_t>& bytes);
     void setObservation(model::Id repId, const std::string& observation,
                         std::optional<model::Seen> seen);
 

@@ -117,6 +117,12 @@ ALTER TABLE rep ADD COLUMN shot_type TEXT NOT NULL DEFAULT '';
 ALTER TABLE rep ADD COLUMN result TEXT NOT NULL DEFAULT '';
 ALTER TABLE rep ADD COLUMN first_frame INTEGER CHECK (first_frame >= 0);
 ALTER TABLE rep ADD COLUMN last_frame INTEGER CHECK (last_frame >= first_frame);
+)sql",
+    R"sql(
+CREATE TABLE rep_evidence (
+    rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON DELETE CASCADE,
+    bytes BLOB NOT NULL
+) STRICT;
 )sql"};
 
 } // namespace
@@ -133,8 +139,9 @@ void migrate(SQLite::Database& database, const std::filesystem::path& file) {
                                     std::to_string(schemaVersion()) + ").",
                                 "The library was not touched.", "Open it with the newer program.");
     }
+    const bool isNew = version == 0; // nothing to keep a copy of
     for (; version < schemaVersion(); ++version) {
-        if (version > 0) {
+        if (!isNew) {
             std::filesystem::path backup = file;
             backup.replace_extension(".before-v" + std::to_string(version + 1) + ".sqlite");
             SQLite::Database copy(backup.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);

@@ -50,6 +50,8 @@ BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* pa
         placing_->setPosition(id.toStdString());
         readings_->setPosition(id.toStdString());
     });
+    connect(placing_, &PlacingPanel::positionWanted, this,
+            [this](const QString& id) { strip_->choose(id.toStdString()); });
     connect(stage_, &Stage::pointed, this,
             [this](QPointF picture) { placing_->loupe().lookAt(picture); });
     connect(stage_, &Stage::clicked, this, [this](QPointF picture) {
@@ -160,6 +162,16 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
         return;
     case Qt::Key_BracketRight:
         strip_->move(1);
+        return;
+    case Qt::Key_L:
+        placing_->proposeOrCancel();
+        return;
+    case Qt::Key_N:
+        placing_->lookAtMostDoubtful();
+        return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        shift ? placing_->confirmAll() : placing_->confirmSelected();
         return;
     case Qt::Key_H:
         placing_->hideNextOrSelected();

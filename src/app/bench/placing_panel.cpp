@@ -1,6 +1,8 @@
 #include "app/bench/placing_panel.h"
 
 #include "app/shared/loupe.h"
+#include "model/reading.h"
+#include "technique/doubt.h"
 #include "technique/evaluate.h"
 #include "technique/roles.h"
 
@@ -12,6 +14,7 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <cmath>
 
 namespace kestrel::app {
 
@@ -76,7 +79,20 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
                2, &PlacingPanel::hideNextOrSelected);
     remove_ = button("removeLandmark", tr("Remove (Del)"), tr("Remove the chosen landmark"), 0, 3,
                      &PlacingPanel::removeSelected);
+    propose_ =
+        button("proposeLandmarks", tr("Propose (L)"), {}, 1, 0, &PlacingPanel::proposeOrCancel);
+    doubtful_ = button("nextDoubtful", tr("Your eye (N)"),
+                       tr("Goes to the proposed landmark that matters most for the readings"), 1, 1,
+                       &PlacingPanel::lookAtMostDoubtful);
+    confirm_ = button("confirmLandmark", tr("Right (↵)"),
+                      tr("The chosen proposed landmark is where it belongs"), 1, 2,
+                      &PlacingPanel::confirmSelected);
+    confirmAll_ = button("confirmPosition", tr("All right (⇧↵)"),
+                         tr("All proposed landmarks of this position are where they belong"), 1, 3,
+                         &PlacingPanel::confirmAll);
     column->addLayout(buttons);
+    showProposing(std::nullopt);
+    connect(&session_, &Session::proposing, this, &PlacingPanel::showProposing);
 
     connect(&session_, &Session::clipOpened, this,
             [this] { setPosition(session_.pack().positions.front().id); });
@@ -136,6 +152,8 @@ void PlacingPanel::refresh() {
         selected_.reset();
     }
 
+    const auto proposed = static_cast<int>(std::count_if(
+        needed_.begin(), needed_.end(), [&](model::Landmark l) { return isProposed(l); }));
     const QString name = QString::fromStdString(position->name);
     title_->setText(name);
     if (!frame) {
@@ -147,12 +165,24 @@ void PlacingPanel::refresh() {
         ask_->setText(tr("You are off %1. Choose it above to go on placing, or press P to move it "
                          "here.")
                           .arg(name));
+    } else if (selected_ && isProposed(*selected_)) {
+        const double sd = pointOf(*selected_)->sdPx;
+        ask_->setText(
+            tr("Is the %1 here (± %2 pixels)? Enter if it is, else click where it is; H if "
+               "it is hidden.")
+                .arg(spokenName(*selected_))
+                .arg(model::coverage95 * sd, 0, 'f', 0));
     } else if (selected_) {
         ask_->setText(tr("Arrow keys move the %1 by a quarter pixel, with Shift by two pixels; Esc "
                          "lets go.")
                           .arg(spokenName(*selected_)));
     } else if (next_) {
         ask_->setText(tr("Click the %1.").arg(spokenName(*next_)));
+    } else if (proposed > 0) {
+        ask_->setText(tr("%n proposed landmark(s) of %1 to look at: N goes to the one that matters "
+                         "most, Shift+Enter takes all.",
+                         nullptr, proposed)
+                          .arg(name));
     } else {
         ask_->setText(tr("All landmarks of %1 are placed. ] goes to the next position.").arg(name));
     }
@@ -160,10 +190,16 @@ void PlacingPanel::refresh() {
     list_->clear();
     for (const model::Landmark landmark : needed_) {
         const model::LandmarkPoint* point = pointOf(landmark);
-        const char* const sign = point == nullptr ? "○ " : (point->hidden ? "– " : "● ");
-        auto* item =
-            new QListWidgetItem(QString::fromUtf8(sign) + spokenName(landmark) +
-                                (point != nullptr && point->hidden ? tr(" (hidden)") : QString()));
+        const bool machine = isProposed(landmark);
+        const char* const sign = point == nullptr ? "○ "
+                                 : point->hidden  ? "– "
+                                 : machine        ? "◌ "
+                                                  : "● ";
+        const QString note = point != nullptr && point->hidden ? tr(" (hidden)")
+                             : machine
+                                 ? tr(" ± %1 px").arg(model::coverage95 * point->sdPx, 0, 'f', 0)
+                                 : QString();
+        auto* item = new QListWidgetItem(QString::fromUtf8(sign) + spokenName(landmark) + note);
         item->setData(Qt::UserRole, static_cast<int>(landmark));
         list_->addItem(item);
         if (landmark == (selected_ ? selected_ : next_)) {
@@ -173,7 +209,80 @@ void PlacingPanel::refresh() {
     setHere_->setEnabled(true);
     clear_->setEnabled(frame.has_value());
     hide_->setEnabled(onPositionFrame() && (selected_ || next_));
-    remove_->setEnabled(onPositionFrame() && selected_);
+    remove_->setEnabled(onPositionFrame() && selected_ && !isProposed(*selected_));
+    confirm_->setEnabled(onPositionFrame() && selected_ && isProposed(*selected_));
+    confirmAll_->setEnabled(frame.has_value() && proposed > 0);
+    const auto& landmarks = session_.rep().landmarks;
+    doubtful_->setEnabled(std::any_of(landmarks.begin(), landmarks.end(), [](const auto& points) {
+        return std::any_of(points.second.begin(), points.second.end(), [](const auto& point) {
+            return point.second.source != model::Source::placed;
+        });
+    }));
+}
+
+bool PlacingPanel::isProposed(model::Landmark landmark) const {
+    const auto frame = positionFrame();
+    const model::LandmarkPoint* point =
+        frame ? model::find(session_.rep().landmarks, *frame, landmark) : nullptr;
+    return point != nullptr && point->source != model::Source::placed;
+}
+
+void PlacingPanel::showProposing(std::optional<double> share) {
+    if (share) {
+        propose_->setText(tr("Stop (%1 %)").arg(std::lround(100.0 * *share)));
+        propose_->setToolTip(tr("Stops looking for landmarks; nothing is changed"));
+        return;
+    }
+    const QString hindrance = Session::proposingHindrance();
+    propose_->setText(tr("Propose (L)"));
+    propose_->setEnabled(hindrance.isEmpty());
+    propose_->setToolTip(
+        hindrance.isEmpty() ? tr("Looks for the player's landmarks in all frames of this rep; what "
+                                 "you placed stays as it is")
+                            : hindrance);
+}
+
+void PlacingPanel::proposeOrCancel() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    if (session_.isProposing()) {
+        session_.cancelProposing();
+    } else if (propose_->isEnabled()) {
+        session_.proposeLandmarks();
+    }
+}
+
+void PlacingPanel::confirmSelected() {
+    if (onPositionFrame() && selected_ && isProposed(*selected_)) {
+        session_.confirmLandmarks(session_.frame(), {*selected_});
+        lookAtMostDoubtful();
+    }
+}
+
+void PlacingPanel::confirmAll() {
+    if (const auto frame = positionFrame(); frame && session_.hasClip()) {
+        session_.confirmLandmarks(*frame, needed_);
+        select(std::nullopt);
+    }
+}
+
+void PlacingPanel::lookAtMostDoubtful() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const auto doubtful =
+        technique::doubtfulPoints(session_.pack(), session_.rep(), session_.circumstances());
+    if (doubtful.empty()) {
+        select(std::nullopt);
+        return;
+    }
+    const technique::DoubtfulPoint& first = doubtful.front();
+    if (first.positionId != position_) {
+        emit positionWanted(QString::fromStdString(first.positionId));
+    }
+    session_.goTo(first.frame);
+    select(first.landmark);
 }
 
 void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString& what, bool joins) {
@@ -184,7 +293,10 @@ void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString&
 }
 
 void PlacingPanel::placeNext(QPointF picture) {
-    if (!onPositionFrame() || !next_) {
+    // A proposed landmark that is looked at is put where the click is.
+    const bool corrects = selected_ && isProposed(*selected_);
+    const auto landmark = corrects ? selected_ : next_;
+    if (!onPositionFrame() || !landmark) {
         return;
     }
     const bool inside = picture.x() >= -0.5 && picture.y() >= -0.5 &&
@@ -193,7 +305,11 @@ void PlacingPanel::placeNext(QPointF picture) {
     if (!inside) {
         return;
     }
-    put(*next_, picture, tr("Place"), false);
+    put(*landmark, picture, corrects ? tr("Correct") : tr("Place"), false);
+    if (corrects) {
+        lookAtMostDoubtful();
+        return;
+    }
     selected_.reset();
     emit selectionChanged();
     if (!next_) {
@@ -221,9 +337,14 @@ void PlacingPanel::hideNextOrSelected() {
     }
     model::LandmarkPoint point;
     point.hidden = true;
+    const bool wasProposed = isProposed(*landmark);
     session_.setLandmark(session_.frame(), *landmark, point,
                          tr("Hide %1").arg(spokenName(*landmark)));
-    select(std::nullopt);
+    if (wasProposed) {
+        lookAtMostDoubtful();
+    } else {
+        select(std::nullopt);
+    }
 }
 
 void PlacingPanel::removeSelected() {

@@ -40,16 +40,29 @@ class PlacingPanel : public QWidget {
     void select(std::optional<model::Landmark> landmark);
     void setPositionHere();
     void clearPosition();
+    /// Takes the chosen machine-made landmark as right and goes to the next to be looked at.
+    void confirmSelected();
+    /// Takes all machine-made landmarks of this position as right.
+    void confirmAll();
+    /// Goes to the machine-made landmark whose place matters most for the readings, at whichever
+    /// position it is.
+    void lookAtMostDoubtful();
+    /// Starts looking for landmarks, or stops it.
+    void proposeOrCancel();
 
   signals:
     void selectionChanged();
     /// Everything that this position needs is placed.
     void positionComplete();
+    /// Another position is to be worked on.
+    void positionWanted(const QString& id);
 
   private:
     void refresh();
     [[nodiscard]] std::optional<int> positionFrame() const;
     [[nodiscard]] bool onPositionFrame() const;
+    [[nodiscard]] bool isProposed(model::Landmark landmark) const;
+    void showProposing(std::optional<double> share);
     [[nodiscard]] QString spokenName(model::Landmark landmark) const;
     void put(model::Landmark landmark, QPointF picture, const QString& what, bool joins);
 
@@ -65,6 +78,10 @@ class PlacingPanel : public QWidget {
     QPushButton* clear_ = nullptr;
     QPushButton* hide_ = nullptr;
     QPushButton* remove_ = nullptr;
+    QPushButton* propose_ = nullptr;
+    QPushButton* confirm_ = nullptr;
+    QPushButton* confirmAll_ = nullptr;
+    QPushButton* doubtful_ = nullptr;
     Loupe* loupe_ = nullptr;
 };
 

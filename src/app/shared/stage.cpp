@@ -186,12 +186,18 @@ void Stage::paintLandmarks(QPainter& painter) const {
         const bool held = moved_ && landmark == pressedOn_;
         const QPointF at = held ? dragTo_ : map.map(QPointF(point.px.x, point.px.y));
         const QColor colour = landmarkColour(landmark, session_.player().hand);
-        // An open ring leaves the pixels of the joint itself visible.
-        constexpr double radius = 4.0;
+        // An open ring leaves the pixels of the joint itself visible. What a machine set is dashed
+        // and as wide as it may be off.
+        constexpr double placedRadius = 4.0;
+        const bool machine = point.source != model::Source::placed;
+        const double scale = map.map(QLineF(0.0, 0.0, 1.0, 0.0)).length();
+        const double radius =
+            machine ? std::max(placedRadius, model::coverage95 * point.sdPx * scale) : placedRadius;
+        const Qt::PenStyle line = machine ? Qt::DashLine : Qt::SolidLine;
         painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(report::nearBlack, 3.4));
+        painter.setPen(QPen(report::nearBlack, machine ? 2.2 : 3.4));
         painter.drawEllipse(at, radius, radius);
-        painter.setPen(QPen(colour, 1.6));
+        painter.setPen(QPen(colour, machine ? 1.2 : 1.6, line));
         painter.drawEllipse(at, radius, radius);
         if (landmark == selected_) {
             constexpr double reach = 11.0;

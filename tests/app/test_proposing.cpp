@@ -1,0 +1,226 @@
+#include "window_driver.h"
+
+#include "technique/doubt.h"
+
+#include <QSignalSpy>
+#include <QTemporaryDir>
+
+#include <cmath>
+
+using namespace kestrel;
+using model::Landmark;
+using model::Source;
+
+/// Landmarks proposed by the machine and looked at by the coach, in the real window.
+class TestProposing : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void stoppingChangesNothing();
+    void proposingFillsEveryPosition();
+    void theMostDoubtfulPointIsAskedForFirst();
+    void enterConfirms();
+    void aClickCorrectsAndItsNeighboursFollow();
+    void hiddenIsSaidWithOneKey();
+    void shiftEnterTakesAPosition();
+    void undoGoesAllTheWayBack();
+    void reopenedItGoesOnFromThere();
+
+  private:
+    [[nodiscard]] const model::LandmarkTrack& points() const {
+        return window_->session().rep().landmarks;
+    }
+    [[nodiscard]] int count(Source source) const {
+        int found = 0;
+        for (const auto& [frame, landmarks] : points()) {
+            for (const auto& [landmark, point] : landmarks) {
+                found += point.source == source ? 1 : 0;
+            }
+        }
+        return found;
+    }
+    [[nodiscard]] technique::DoubtfulPoint mostDoubtful() const {
+        const app::Session& session = window_->session();
+        return technique::doubtfulPoints(session.pack(), session.rep(), session.circumstances())
+            .front();
+    }
+    void waitForProposals() { QTRY_VERIFY_WITH_TIMEOUT(!window_->session().isProposing(), 200000); }
+
+    const support::TestFilm& film_ = support::rightHander();
+    const model::Rep truth_ = support::trueRep(film_.spec);
+    QTemporaryDir folder_;
+    std::unique_ptr<support::Window> window_;
+};
+
+void TestProposing::initTestCase() {
+    app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
+    QVERIFY2(app::Session::proposingHindrance().isEmpty(),
+             qPrintable(app::Session::proposingHindrance()));
+    window_ = std::make_unique<support::Window>(folder_.filePath("library").toStdString());
+    const model::Id clip = support::addClip(window_->session(), film_);
+    // A rep from a little before foot plant to a little after release, with its positions set.
+    model::Rep rep = window_->session().library().reps(clip).front();
+    const int plant = truth_.positions.at("foot_plant");
+    const int release = truth_.positions.at("release");
+    rep.span = model::FrameSpan{plant - 20, release + 12};
+    rep.positions = {{"foot_plant", plant}, {"release", release}};
+    window_->session().library().save(rep);
+    emit window_->session().recordsChanged();
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::bench);
+    window_->press("position_foot_plant");
+    window_->waitForPicture();
+    QTRY_VERIFY_WITH_TIMEOUT(window_->session().study().has_value(), 60000);
+}
+
+void TestProposing::stoppingChangesNothing() {
+    QSignalSpy progress(&window_->session(), &app::Session::proposing);
+    window_->press("proposeLandmarks");
+    QVERIFY(window_->session().isProposing());
+    QVERIFY(window_->find<QPushButton>("proposeLandmarks")->text().startsWith("Stop"));
+    QTRY_VERIFY_WITH_TIMEOUT(progress.count() > 2, 60000);
+    window_->press("proposeLandmarks");
+    QVERIFY(!window_->session().isProposing());
+    QTest::qWait(500); // the search ends by itself and must leave nothing behind
+    QVERIFY(points().empty());
+    QVERIFY(!window_->session().undoStack().canUndo());
+}
+
+void TestProposing::proposingFillsEveryPosition() {
+    // A point of the coach's own beforehand, deliberately wrong: it has to stay.
+    const int plant = truth_.positions.at("foot_plant");
+    const model::Point2 own =
+        truth_.landmarks.at(plant).at(Landmark::leftAnkle).px + model::Point2{3.0, 2.0};
+    window_->session().setLandmark(plant, Landmark::leftAnkle,
+                                   model::LandmarkPoint{own, 1.5, Source::placed, false}, "Place");
+    window_->press("proposeLandmarks");
+    waitForProposals();
+    QCOMPARE(count(Source::placed), 1);
+    QVERIFY(model::find(points(), plant, Landmark::leftAnkle)->px == own);
+    const auto& session = window_->session();
+    for (const char* id : {"foot_plant", "release"}) {
+        const int frame = truth_.positions.at(id);
+        for (const Landmark landmark : technique::landmarksToPlace(
+                 session.pack(), *technique::findPosition(session.pack(), id),
+                 session.circumstances())) {
+            const model::LandmarkPoint* point = model::find(points(), frame, landmark);
+            if (landmark != Landmark::ball) { // a network of bodies knows no ball
+                QVERIFY2(point != nullptr, std::string(model::name(landmark)).c_str());
+                const double miss = length(point->px - truth_.landmarks.at(frame).at(landmark).px);
+                QVERIFY2(miss < 3.5 * point->sdPx, qPrintable(QString("%1 at %2: %3 px off, sd %4")
+                                                                  .arg(model::name(landmark).data())
+                                                                  .arg(id)
+                                                                  .arg(miss)
+                                                                  .arg(point->sdPx)));
+            }
+        }
+    }
+    // Readings are there at once, with an uncertainty that says how they came about.
+    const auto row = window_->readingRow("plant_lead_knee");
+    QVERIFY2(!row.isEmpty() && row[1].contains("±"), qPrintable(row.join(" | ")));
+    QVERIFY(window_->text("placingAsk").contains("proposed landmark"));
+}
+
+void TestProposing::theMostDoubtfulPointIsAskedForFirst() {
+    const technique::DoubtfulPoint first = mostDoubtful();
+    window_->press("nextDoubtful");
+    window_->waitForPicture();
+    QCOMPARE(window_->session().frame(), first.frame);
+    QVERIFY(window_->text("placingAsk").contains("Enter if it is"));
+    QVERIFY(window_->find<QPushButton>("confirmLandmark")->isEnabled());
+}
+
+void TestProposing::enterConfirms() {
+    const technique::DoubtfulPoint first = mostDoubtful();
+    const model::Point2 at = model::find(points(), first.frame, first.landmark)->px;
+    const int placed = count(Source::placed);
+    window_->key(Qt::Key_Return);
+    const model::LandmarkPoint* point = model::find(points(), first.frame, first.landmark);
+    QCOMPARE(point->source, Source::placed);
+    QVERIFY(point->px == at);
+    QVERIFY(point->sdPx <= model::confirmedPointSd);
+    QCOMPARE(count(Source::placed), placed + 1);
+    QVERIFY(mostDoubtful().landmark != first.landmark || mostDoubtful().frame != first.frame);
+}
+
+void TestProposing::aClickCorrectsAndItsNeighboursFollow() {
+    const technique::DoubtfulPoint doubtful = mostDoubtful(); // chosen by the step before
+    const auto misses = [&] {
+        double sum = 0.0;
+        for (const int by : {-2, -1, 1, 2}) {
+            const int frame = doubtful.frame + by;
+            sum += length(model::find(points(), frame, doubtful.landmark)->px -
+                          truth_.landmarks.at(frame).at(doubtful.landmark).px);
+        }
+        return sum;
+    };
+    const double before = misses();
+    const double sdBefore = model::find(points(), doubtful.frame + 1, doubtful.landmark)->sdPx;
+    const model::Point2 right = truth_.landmarks.at(doubtful.frame).at(doubtful.landmark).px;
+    QCOMPARE(window_->session().frame(), doubtful.frame);
+    window_->clickPicture(right);
+    const model::LandmarkPoint* point = model::find(points(), doubtful.frame, doubtful.landmark);
+    QCOMPARE(point->source, Source::placed);
+    QVERIFY(length(point->px - right) < 2.0);
+    QVERIFY(model::find(points(), doubtful.frame + 1, doubtful.landmark)->sdPx < sdBefore);
+    QVERIFY2(misses() < before + 4.0, qPrintable(QString("%1, was %2").arg(misses()).arg(before)));
+}
+
+void TestProposing::hiddenIsSaidWithOneKey() {
+    const technique::DoubtfulPoint doubtful = mostDoubtful();
+    window_->key(Qt::Key_H);
+    QVERIFY(model::find(points(), doubtful.frame, doubtful.landmark)->hidden);
+    QCOMPARE(model::find(points(), doubtful.frame, doubtful.landmark)->source, Source::placed);
+}
+
+void TestProposing::shiftEnterTakesAPosition() {
+    window_->press("position_release");
+    window_->waitForPicture();
+    window_->key(Qt::Key_Return, Qt::ShiftModifier);
+    for (const auto& [landmark, point] : points().at(truth_.positions.at("release"))) {
+        const auto& needed = technique::landmarksToPlace(
+            window_->session().pack(),
+            *technique::findPosition(window_->session().pack(), "release"),
+            window_->session().circumstances());
+        if (std::find(needed.begin(), needed.end(), landmark) != needed.end()) {
+            QCOMPARE(point.source, Source::placed);
+        }
+    }
+    QVERIFY(!window_->find<QPushButton>("confirmPosition")->isEnabled());
+}
+
+void TestProposing::undoGoesAllTheWayBack() {
+    QUndoStack& undo = window_->session().undoStack();
+    const model::LandmarkTrack end = points();
+    int steps = 0;
+    while (undo.canUndo()) {
+        undo.undo();
+        ++steps;
+    }
+    QCOMPARE(steps, 6); // placed, proposed, confirmed, corrected, hidden, position confirmed
+    QVERIFY(points().empty());
+    QVERIFY(window_->session().library().evidence(window_->session().rep().id).empty());
+    while (undo.canRedo()) {
+        undo.redo();
+    }
+    QVERIFY(points() == end);
+}
+
+void TestProposing::reopenedItGoesOnFromThere() {
+    const model::LandmarkTrack before = points();
+    window_->reopen(folder_.filePath("library").toStdString());
+    window_->waitForPicture();
+    QVERIFY(points() == before);
+    // A correction still reaches the neighbours: what the machine saw was kept.
+    const int frame = truth_.positions.at("release") - 5;
+    const model::LandmarkPoint old = *model::find(points(), frame, Landmark::rightKnee);
+    window_->session().setLandmark(
+        frame + 1, Landmark::rightKnee,
+        model::LandmarkPoint{old.px + model::Point2{15.0, 0.0}, 1.5, Source::placed, false},
+        "Place");
+    QVERIFY(model::find(points(), frame, Landmark::rightKnee)->px.x > old.px.x + 5.0);
+}
+
+QTEST_MAIN(TestProposing)
+#include "test_proposing.moc"
