@@ -70,6 +70,26 @@ void openClip(MainWindow& window, Session& session, int row, const std::string& 
     }
 }
 
+/// Landmarks proposed in the open rep, one of them being asked for at foot plant.
+void takeProposals(MainWindow& window, Session& session, const std::filesystem::path& file) {
+    if (!Session::proposingHindrance().isEmpty()) {
+        return; // the picture of before stays
+    }
+    model::Clip clip = session.clip();
+    clip.view = model::View::openSide;
+    session.setClip(clip, "View");
+    constexpr int intoTheRep = 90; // about where the foot lands in this clip of the demo
+    session.setPosition("foot_plant", session.rep().span->first + intoTheRep);
+    window.goTo(MainWindow::bench);
+    session.goTo(session.rep().span->first + intoTheRep);
+    window.benchStation().choosePosition("foot_plant");
+    session.proposeLandmarks();
+    waitFor([&] { return !session.isProposing(); });
+    window.findChild<QPushButton*>("nextDoubtful")->click();
+    waitFor([&] { return !session.picture(session.frame()).isNull(); });
+    grab(window, file);
+}
+
 // Players are listed by name: Juno, then Mika.
 constexpr int juno = 0;
 constexpr int mika = 1;
@@ -102,6 +122,7 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
         session.goTo(session.rep().span->first + 90);
     }
     grab(window, folder / "film-reps.png");
+    takeProposals(window, session, folder / "bench-proposed.png");
     openClip(window, session, mika, "Pitch 2");
     window.goTo(MainWindow::film);
     waitFor([&] { return session.study().has_value(); });

@@ -4,6 +4,7 @@
 #include "demo/dial_study.h"
 #include "demo/outfits.h"
 #include "demo/scenario.h"
+#include "demo/tracking_study.h"
 #include "demo/truth.h"
 #include "report/picture_image.h"
 
@@ -19,6 +20,21 @@ struct LibraryOptions {
     std::string stem;
     bool json = false;
 };
+
+struct AccuracyOptions {
+    std::vector<std::string> films;
+    std::string size = "heavy";
+};
+
+void studyAccuracy(const AccuracyOptions& o) {
+    const pose::PoseSize size = *pose::poseSizeFromName(o.size);
+    std::vector<demo::TrackingResult> results;
+    for (const std::string& film : o.films) {
+        std::cerr << film << '\n';
+        results.push_back(demo::studyTracking(film, size));
+    }
+    std::cout << demo::trackingPage(results, size);
+}
 
 void make(const LibraryOptions& o) {
     demo::makeDemoLibrary(o.folder, [](const std::string& line) { std::cerr << line << '\n'; });
@@ -289,6 +305,16 @@ void addDemoCommands(CLI::App& program) {
     addRender("motion", "Print the events and true quantities of a motion", motion, false);
     addRender("sheet", "Draw the key positions from two views as one picture", sheet, true,
               "280x360");
+    auto* accuracy = demo->add_subcommand(
+        "accuracy", "How right the machine's landmarks are on films with a truth beside them, as "
+                    "Markdown");
+    auto a = std::make_shared<AccuracyOptions>();
+    accuracy->add_option("FILMS", a->films, "As demo render writes them")->required();
+    accuracy->add_option("--model", a->size, "Size of the pose network")
+        ->check(CLI::IsMember({"lite", "full", "heavy"}))
+        ->capture_default_str();
+    accuracy->callback([a] { studyAccuracy(*a); });
+
     demo->add_subcommand("dials", "What each fault dial does to each technique, as Markdown")
         ->callback([] { std::cout << demo::dialsDocument(); });
     demo->add_subcommand("list", "The techniques the synthetic player knows")->callback([] {

@@ -2,17 +2,15 @@
 #include "cli/output.h"
 #include "cli/pack_by_id.h"
 #include "film/film_index.h"
-#include "model/input_error.h"
 #include "technique/roles.h"
 #include "track/evidence.h"
 #include "track/film_study.h"
 #include "track/fuse.h"
-#include "track/landmark_csv.h"
+#include "track/landmark_file.h"
 #include "track/sides.h"
 
 #include <cmath>
 #include <cstdio>
-#include <fstream>
 #include <iostream>
 #include <memory>
 #include <unistd.h>
@@ -40,7 +38,7 @@ struct TrackOptions : LookOptions {
 
 void addLookOptions(CLI::App& command, LookOptions& o) {
     command.add_option("FILE", o.film, "Film")->required();
-    command.add_option("-o", o.out, "Landmarks to write, CSV")->required();
+    command.add_option("-o", o.out, "Landmarks to write, .csv or .trc")->required();
     command.add_option("--model", o.size, "Size of the pose network")
         ->check(CLI::IsMember({"lite", "full", "heavy"}))
         ->capture_default_str();
@@ -111,16 +109,6 @@ model::ClipTime clockOf(const LookOptions& o, const film::FilmIndex& index) {
         model::slowdown(index.fileRate(), o.captureRate.value_or(index.fileRate())));
 }
 
-void write(const LookOptions& o, const model::LandmarkTrack& landmarks,
-           const model::ClipTime& time) {
-    std::ofstream out(o.out);
-    track::writeLandmarks(out, landmarks, time);
-    if (!out.flush()) {
-        throw model::InputError("“" + o.out + "” cannot be written.", "Nothing was changed.",
-                                "Choose another place with -o.");
-    }
-}
-
 /// What the network saw, frame by frame, unweighed.
 void pose(const LookOptions& o) {
     const film::FilmIndex index = film::buildIndex(o.film);
@@ -133,19 +121,19 @@ void pose(const LookOptions& o) {
                                      model::Source::proposed};
         }
     }
-    write(o, seen, clockOf(o, index));
+    track::writeLandmarkFile(o.out, seen, clockOf(o, index));
 }
 
 void trackThrough(const TrackOptions& o) {
     const film::FilmIndex index = film::buildIndex(o.film);
     const technique::Pack pack = packById(o.pack);
     const model::LandmarkTrack placed =
-        o.landmarks.empty() ? model::LandmarkTrack{} : track::readLandmarks(o.landmarks);
+        o.landmarks.empty() ? model::LandmarkTrack{} : track::readLandmarkFile(o.landmarks);
     track::Evidence evidence = lookAt(o, index);
     track::settleSides(evidence, placed,
                        technique::chestToCamera(pack, model::viewFromName(o.view)));
     const model::ClipTime time = clockOf(o, index);
-    write(o, track::fuse(evidence, placed, time), time);
+    track::writeLandmarkFile(o.out, track::fuse(evidence, placed, time), time);
 }
 
 } // namespace
@@ -163,7 +151,7 @@ void addLandmarkCommands(CLI::App& program) {
     auto t = std::make_shared<TrackOptions>();
     addLookOptions(*trackCommand, *t);
     trackCommand->add_option("-l,--landmarks", t->landmarks,
-                             "Placed landmarks, CSV: kept as they are");
+                             "Placed landmarks, .csv: kept as they are");
     trackCommand->add_option("--pack", t->pack, "Technique pack id")->capture_default_str();
     trackCommand->add_option("--view", t->view, "Where the camera stood")
         ->check(CLI::IsMember({"open_side", "closed_side", "front", "rear", "overhead"}));

@@ -12,7 +12,7 @@
 #include "technique/pack_directory.h"
 #include "technique/reading_json.h"
 #include "technique/reading_text.h"
-#include "track/landmark_csv.h"
+#include "track/landmark_file.h"
 
 #include <array>
 #include <iostream>
@@ -42,7 +42,7 @@ struct RepOptions {
 
 void addRepOptions(CLI::App& command, RepOptions& o) {
     command.add_option("FILE", o.film, "Film")->required();
-    command.add_option("-l,--landmarks", o.landmarks, "Landmarks, CSV")->required();
+    command.add_option("-l,--landmarks", o.landmarks, "Landmarks, .csv or .trc")->required();
     command.add_option("-p,--positions", o.positions, "Key positions, JSON")->required();
     command.add_option("--pack", o.pack, "Technique pack id")->capture_default_str();
     command.add_option("--hand", o.hand, "Throwing or hitting hand")
@@ -106,7 +106,7 @@ Judged judge(const RepOptions& o) {
     j.clip.captureRate = o.captureRate;
     j.rep.techniqueId = j.pack.id;
     j.rep.variant = o.variant;
-    j.rep.landmarks = track::readLandmarks(o.landmarks);
+    j.rep.landmarks = track::readLandmarkFile(o.landmarks);
     j.rep.positions = technique::readPositions(j.pack, o.positions, j.index.frameCount());
     readObservations(o, j.pack, j.rep);
     const double rate = o.captureRate.value_or(j.index.fileRate());

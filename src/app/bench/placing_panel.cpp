@@ -81,13 +81,13 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
                      &PlacingPanel::removeSelected);
     propose_ =
         button("proposeLandmarks", tr("Propose (L)"), {}, 1, 0, &PlacingPanel::proposeOrCancel);
-    doubtful_ = button("nextDoubtful", tr("Your eye (N)"),
+    doubtful_ = button("nextDoubtful", tr("Check next (N)"),
                        tr("Goes to the proposed landmark that matters most for the readings"), 1, 1,
                        &PlacingPanel::lookAtMostDoubtful);
-    confirm_ = button("confirmLandmark", tr("Right (↵)"),
+    confirm_ = button("confirmLandmark", tr("Confirm (↵)"),
                       tr("The chosen proposed landmark is where it belongs"), 1, 2,
                       &PlacingPanel::confirmSelected);
-    confirmAll_ = button("confirmPosition", tr("All right (⇧↵)"),
+    confirmAll_ = button("confirmPosition", tr("Confirm all (⇧↵)"),
                          tr("All proposed landmarks of this position are where they belong"), 1, 3,
                          &PlacingPanel::confirmAll);
     column->addLayout(buttons);
@@ -283,6 +283,8 @@ void PlacingPanel::lookAtMostDoubtful() {
     }
     session_.goTo(first.frame);
     select(first.landmark);
+    const model::Point2 at = model::find(session_.rep().landmarks, first.frame, first.landmark)->px;
+    loupe_->lookAt({at.x, at.y});
 }
 
 void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString& what, bool joins) {

@@ -186,13 +186,13 @@ void Stage::paintLandmarks(QPainter& painter) const {
         const bool held = moved_ && landmark == pressedOn_;
         const QPointF at = held ? dragTo_ : map.map(QPointF(point.px.x, point.px.y));
         const QColor colour = landmarkColour(landmark, session_.player().hand);
-        // An open ring leaves the pixels of the joint itself visible. What a machine set is dashed
-        // and as wide as it may be off.
-        constexpr double placedRadius = 4.0;
+        // An open ring leaves the pixels of the joint itself visible. What a machine set is dashed;
+        // the one that is asked for is as wide as it may be off.
+        constexpr double smallest = 4.0;
         const bool machine = point.source != model::Source::placed;
-        const double scale = map.map(QLineF(0.0, 0.0, 1.0, 0.0)).length();
+        const double mayBeOff = model::coverage95 * point.sdPx * map.m11();
         const double radius =
-            machine ? std::max(placedRadius, model::coverage95 * point.sdPx * scale) : placedRadius;
+            machine && landmark == selected_ ? std::max(smallest, mayBeOff) : smallest;
         const Qt::PenStyle line = machine ? Qt::DashLine : Qt::SolidLine;
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(report::nearBlack, machine ? 2.2 : 3.4));

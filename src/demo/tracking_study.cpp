@@ -1,0 +1,308 @@
+#include "demo/tracking_study.h"
+
+#include "film/film_index.h"
+#include "model/input_error.h"
+#include "technique/doubt.h"
+#include "technique/pack_directory.h"
+#include "technique/roles.h"
+#include "track/evidence.h"
+#include "track/fuse.h"
+#include "track/landmark_csv.h"
+#include "track/sides.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <fstream>
+#include <iomanip>
+#include <numbers>
+#include <optional>
+#include <random>
+#include <sstream>
+
+namespace kestrel::demo {
+namespace {
+
+using model::Landmark;
+using nlohmann::json;
+
+Spread spreadOf(std::vector<double> values) {
+    if (values.empty()) {
+        return {};
+    }
+    std::sort(values.begin(), values.end());
+    const auto at = [&](double share) {
+        return values[static_cast<std::size_t>(share * static_cast<double>(values.size() - 1))];
+    };
+    return {at(0.5), at(0.95), static_cast<int>(values.size())};
+}
+
+struct Truth {
+    model::LandmarkTrack landmarks;
+    json file;
+    std::map<std::string, int> positions;
+    model::Hand hand = model::Hand::right;
+    std::optional<model::View> view;
+    double bodyPx = 0.0;
+
+    [[nodiscard]] bool hidden(int frame, Landmark landmark) const {
+        const json& points = file["frames"][static_cast<std::size_t>(frame)]["points"];
+        const auto point = points.find(std::string(model::name(landmark)));
+        return point != points.end() && point->value("hidden", false);
+    }
+};
+
+Truth readTruth(const std::filesystem::path& film) {
+    Truth truth;
+    std::filesystem::path beside = film;
+    truth.landmarks = track::readLandmarks(beside.replace_extension(".landmarks.csv"));
+    std::ifstream stream(beside.replace_extension().replace_extension(".truth.json"));
+    truth.file = json::parse(stream, nullptr, false);
+    if (truth.file.is_discarded()) {
+        throw model::InputError("“" + beside.string() + "” is no truth file.",
+                                "Nothing was changed.",
+                                "Render the film with jolly-kestrel-cli demo render.");
+    }
+    for (const auto& [id, when] : truth.file["positions"].items()) {
+        truth.positions[id] = when["frame"];
+    }
+    truth.hand = *model::handFromName(truth.file["player"]["hand"].get<std::string>());
+    truth.view = model::viewFromName(truth.file["film"]["view"].get<std::string>());
+    // Pixels for a metre at the player, times the standing height.
+    const json& points = truth.file["frames"][0]["points"];
+    const auto vector = [&](const char* name) {
+        const auto& m = points[name]["m"];
+        return std::array<double, 3>{m[0], m[1], m[2]};
+    };
+    const json& camera = truth.file["camera"];
+    const auto hip = vector("left_hip");
+    double depth = 0.0;
+    for (std::size_t axis = 0; axis < hip.size(); ++axis) {
+        depth += (hip[axis] - camera["position_m"][axis].get<double>()) *
+                 camera["forward"][axis].get<double>();
+    }
+    truth.bodyPx =
+        truth.file["player"]["height_m"].get<double>() * camera["focal_px"].get<double>() / depth;
+    return truth;
+}
+
+constexpr std::array body{
+    Landmark::headTop,   Landmark::head,       Landmark::leftShoulder, Landmark::rightShoulder,
+    Landmark::leftElbow, Landmark::rightElbow, Landmark::leftWrist,    Landmark::rightWrist,
+    Landmark::leftHand,  Landmark::rightHand,  Landmark::leftHip,      Landmark::rightHip,
+    Landmark::leftKnee,  Landmark::rightKnee,  Landmark::leftAnkle,    Landmark::rightAnkle,
+    Landmark::leftHeel,  Landmark::rightHeel,  Landmark::leftToe,      Landmark::rightToe};
+
+double direction(model::Point2 from, model::Point2 to) {
+    return std::atan2(to.y - from.y, to.x - from.x);
+}
+
+/// Knees, elbows and trunk of a frame in the picture, degrees; nothing for what is not there.
+std::vector<std::optional<double>> anglesOf(const model::LandmarkTrack& track, int frame) {
+    const auto degrees = [](double radians) {
+        return model::degreesFromRadians(std::remainder(radians, 2.0 * std::numbers::pi)).value;
+    };
+    const auto at = [&](Landmark landmark) { return model::find(track, frame, landmark); };
+    std::vector<std::optional<double>> angles;
+    for (const auto& [a, b, c] :
+         {std::array{Landmark::leftHip, Landmark::leftKnee, Landmark::leftAnkle},
+          std::array{Landmark::rightHip, Landmark::rightKnee, Landmark::rightAnkle},
+          std::array{Landmark::leftShoulder, Landmark::leftElbow, Landmark::leftWrist},
+          std::array{Landmark::rightShoulder, Landmark::rightElbow, Landmark::rightWrist}}) {
+        const auto* p = at(a);
+        const auto* q = at(b);
+        const auto* r = at(c);
+        angles.push_back(p && q && r && !p->hidden && !q->hidden && !r->hidden
+                             ? std::optional(std::abs(
+                                   degrees(direction(q->px, p->px) - direction(q->px, r->px))))
+                             : std::nullopt);
+    }
+    const std::array trunk{at(Landmark::leftHip), at(Landmark::rightHip),
+                           at(Landmark::leftShoulder), at(Landmark::rightShoulder)};
+    const bool whole = std::none_of(trunk.begin(), trunk.end(), [](const auto* p) { return !p; });
+    angles.push_back(whole ? std::optional(degrees(direction(trunk[0]->px + trunk[1]->px,
+                                                             trunk[2]->px + trunk[3]->px)))
+                           : std::nullopt);
+    return angles;
+}
+
+/// Of limbs that point at the camera the picture says next to nothing; these are not compared.
+bool seenWell(const Truth& truth, int frame, std::size_t angle) {
+    constexpr std::array<std::array<Landmark, 3>, 4> limbs{
+        {{Landmark::leftHip, Landmark::leftKnee, Landmark::leftAnkle},
+         {Landmark::rightHip, Landmark::rightKnee, Landmark::rightAnkle},
+         {Landmark::leftShoulder, Landmark::leftElbow, Landmark::leftWrist},
+         {Landmark::rightShoulder, Landmark::rightElbow, Landmark::rightWrist}}};
+    if (angle >= limbs.size()) {
+        return true;
+    }
+    constexpr double shortest = 0.09; // of standing height; half of a forearm with hand
+    const auto& points = truth.landmarks.at(frame);
+    const auto& limb = limbs[angle];
+    return length(points.at(limb[0]).px - points.at(limb[1]).px) > shortest * truth.bodyPx &&
+           length(points.at(limb[1]).px - points.at(limb[2]).px) > shortest * truth.bodyPx;
+}
+
+Spread angleErrors(const Truth& truth, const model::LandmarkTrack& track) {
+    std::vector<double> errors;
+    for (const auto& [id, frame] : truth.positions) {
+        const auto right = anglesOf(truth.landmarks, frame);
+        const auto found = anglesOf(track, frame);
+        for (std::size_t i = 0; i < right.size(); ++i) {
+            if (right[i] && found[i] && seenWell(truth, frame, i)) {
+                errors.push_back(std::abs(std::remainder(*found[i] - *right[i], 360.0)));
+            }
+        }
+    }
+    return spreadOf(std::move(errors));
+}
+
+std::optional<technique::Pack> packFor(const std::string& technique) {
+    const auto packs = technique::loadPacks(technique::packDirectory());
+    const auto found = std::find_if(packs.begin(), packs.end(), [&](const technique::Pack& pack) {
+        return pack.id == technique;
+    });
+    return found == packs.end() ? std::nullopt : std::optional(*found);
+}
+
+/// Weighs the evidence with what is placed so far.
+model::LandmarkTrack weighed(track::Evidence evidence, const model::LandmarkTrack& placed,
+                             std::optional<bool> chestToCamera, const model::ClipTime& time) {
+    track::settleSides(evidence, placed, chestToCamera);
+    return track::fuse(evidence, placed, time);
+}
+
+/// A coach who puts what is asked for where it is, give or take the error of a click. A landmark
+/// that something covers is put where a coach would guess it: with three times that error.
+void askTheCoach(TrackingResult& result, const Truth& truth, const track::Evidence& evidence,
+                 const technique::Pack& pack, const model::ClipTime& time) {
+    technique::Circumstances circumstances;
+    circumstances.hand = truth.hand;
+    circumstances.view = truth.view;
+    circumstances.time = time;
+    const auto chest = technique::chestToCamera(pack, truth.view);
+    std::mt19937 random(1);
+    std::normal_distribution<double> normal;
+    constexpr double guess = 3.0;
+    model::LandmarkTrack placed;
+    model::Rep rep;
+    rep.techniqueId = pack.id;
+    rep.positions = truth.positions;
+    rep.landmarks = weighed(evidence, placed, chest, time);
+    while (result.actions < mostActions) {
+        const auto doubtful = technique::doubtfulPoints(pack, rep, circumstances);
+        if (doubtful.empty()) {
+            break;
+        }
+        const technique::DoubtfulPoint& asked = doubtful.front();
+        const double sd =
+            model::placedPointSd * (truth.hidden(asked.frame, asked.landmark) ? guess : 1.0);
+        const model::Point2 error{sd * normal(random), sd * normal(random)};
+        placed[asked.frame][asked.landmark] = {
+            truth.landmarks.at(asked.frame).at(asked.landmark).px + error, sd,
+            model::Source::placed, false};
+        rep.landmarks = weighed(evidence, placed, chest, time);
+        ++result.actions;
+    }
+    result.anglesAfterQueue = angleErrors(truth, rep.landmarks);
+}
+
+} // namespace
+
+TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size) {
+    const film::FilmIndex index = film::buildIndex(film);
+    const Truth truth = readTruth(film);
+    const double captureRate = truth.file["film"]["capture_rate"];
+    const model::ClipTime time(index.fileTimes(), model::slowdown(index.fileRate(), captureRate));
+    TrackingResult result;
+    result.film = film.filename().string();
+    result.technique = truth.file["technique"];
+    result.view = truth.file["film"]["view"];
+    result.frames = index.frameCount();
+    result.bodyPx = truth.bodyPx;
+
+    track::Whom whom; // the coach clicks the player's hips once
+    whom.frame = index.frameCount() / 3;
+    whom.point = (truth.landmarks.at(whom.frame).at(Landmark::leftHip).px +
+                  truth.landmarks.at(whom.frame).at(Landmark::rightHip).px) *
+                 0.5;
+    const track::Evidence evidence = *track::gatherEvidence(index, {0, index.frameCount() - 1},
+                                                            whom, pose::poseDirectory(), size);
+    const auto pack = packFor(result.technique);
+    const auto chest = pack ? technique::chestToCamera(*pack, truth.view) : std::nullopt;
+    const model::LandmarkTrack track = weighed(evidence, {}, chest, time);
+
+    std::vector<double> visible;
+    std::vector<double> hidden;
+    int within = 0;
+    int axes = 0;
+    for (const auto& [frame, points] : truth.landmarks) {
+        const auto here = evidence.frames.find(frame);
+        result.found += here != evidence.frames.end() && !here->second.proposals.empty() ? 1 : 0;
+        double kept = 0.0;
+        double exchanged = 0.0;
+        for (const Landmark landmark : body) {
+            const model::LandmarkPoint* point = model::find(track, frame, landmark);
+            if (point == nullptr) {
+                continue;
+            }
+            const model::Point2 miss = point->px - points.at(landmark).px;
+            (truth.hidden(frame, landmark) ? hidden : visible)
+                .push_back(100.0 * length(miss) / truth.bodyPx);
+            for (const double axis : {miss.x, miss.y}) {
+                within += std::abs(axis) < model::coverage95 * point->sdPx ? 1 : 0;
+                ++axes;
+            }
+            if (landmark >= Landmark::leftKnee && landmark <= Landmark::rightAnkle) {
+                kept += length(miss);
+                exchanged += length(point->px - points.at(model::mirrored(landmark)).px);
+            }
+        }
+        constexpr double clearly = 0.6;
+        result.legsSwapped += exchanged < clearly * kept ? 1 : 0;
+    }
+    const auto frames = static_cast<double>(truth.landmarks.size());
+    result.found /= frames;
+    result.legsSwapped /= frames;
+    result.within95 = static_cast<double>(within) / std::max(1, axes);
+    result.visible = spreadOf(std::move(visible));
+    result.hidden = spreadOf(std::move(hidden));
+    result.angles = angleErrors(truth, track);
+    if (pack) {
+        askTheCoach(result, truth, evidence, *pack, time);
+    }
+    return result;
+}
+
+std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseSize size) {
+    std::ostringstream page;
+    page << std::fixed << std::setprecision(1);
+    page
+        << "| film | height px | found % | visible % BH | hidden % BH | in 95 % | legs swapped % | "
+           "angles ° | after the queue ° | actions |\n"
+           "|---|---|---|---|---|---|---|---|---|---|\n";
+    const auto pair = [&](const Spread& spread) {
+        if (spread.count == 0) {
+            page << "– | ";
+        } else {
+            page << spread.median << " / " << spread.p95 << " | ";
+        }
+    };
+    for (const TrackingResult& r : results) {
+        page << "| " << r.film << " | " << std::setprecision(0) << r.bodyPx << std::setprecision(1)
+             << " | " << 100.0 * r.found << " | ";
+        pair(r.visible);
+        pair(r.hidden);
+        page << 100.0 * r.within95 << " | " << 100.0 * r.legsSwapped << " | ";
+        pair(r.angles);
+        pair(r.anglesAfterQueue);
+        page << (r.anglesAfterQueue.count > 0 ? std::to_string(r.actions) : "–") << " |\n";
+    }
+    page << "\nNetwork: " << pose::name(size)
+         << ". Pairs are median / 95th hundredth; BH is standing height.\n";
+    return page.str();
+}
+
+} // namespace kestrel::demo

@@ -1,0 +1,47 @@
+#pragma once
+
+#include "pose/pose_files.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+/// How right the machine's landmarks are on a film whose truth is known.
+namespace kestrel::demo {
+
+/// The middle and the 95th hundredth of a set of errors.
+struct Spread {
+    double median = 0.0;
+    double p95 = 0.0;
+    int count = 0;
+};
+
+struct TrackingResult {
+    std::string film;
+    std::string technique;
+    std::string view;
+    int frames = 0;
+    double bodyPx = 0.0;      ///< true standing height in the picture
+    double found = 0.0;       ///< share of frames in which the player was found
+    Spread visible;           ///< landmark errors, % of standing height
+    Spread hidden;            ///< the same of landmarks that something covers
+    double within95 = 0.0;    ///< share of errors (by axis) inside their stated 95 % interval
+    double legsSwapped = 0.0; ///< share of frames with left and right leg exchanged
+    Spread angles; ///< knees, elbows and trunk in the picture at the true key positions, degrees
+    Spread anglesAfterQueue; ///< the same after `actions` points of the queue were placed; no count
+                             ///< when no pack knows the technique
+    int actions = 0;
+};
+
+/// Follows the player of `film` without help, then with the help of a simulated coach, who places
+/// what technique::doubtfulPoints asks for, with 1.5 px of error, until nothing is asked for or
+/// `mostActions` are done. Beside FILM.mp4 lie FILM.landmarks.csv and FILM.truth.json, as
+/// `demo render` writes them. Throws model::InputError when they cannot be read.
+TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size);
+
+inline constexpr int mostActions = 25;
+
+/// The results as a page: what was measured, a table by film, and all together.
+std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseSize size);
+
+} // namespace kestrel::demo
