@@ -91,6 +91,9 @@ class Session : public QObject {
                      bool joins = false);
     /// Takes machine-made landmarks of a frame over as looked at and right.
     void confirmLandmarks(int frame, const std::vector<model::Landmark>& landmarks);
+    /// Exchanges left and right of all landmarks of a frame; they count as looked at then, and the
+    /// frames around are named anew after them.
+    void swapSides(int frame);
     void setObservation(const std::string& id, std::optional<model::Seen> seen);
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
     void setClip(const model::Clip& clip, const QString& what);

@@ -66,6 +66,43 @@ void Session::confirmLandmarks(int frame, const std::vector<model::Landmark>& la
         [=] { store(true); }, [=] { store(false); });
 }
 
+void Session::swapSides(int frame) {
+    const model::Id rep = open_->rep.id;
+    const auto here = open_->rep.landmarks.find(frame);
+    if (here == open_->rep.landmarks.end()) {
+        return;
+    }
+    model::FrameLandmarks before;
+    model::FrameLandmarks after;
+    for (const auto& [landmark, point] : here->second) {
+        if (!model::sideOf(landmark)) {
+            continue;
+        }
+        before[landmark] = point;
+        model::LandmarkPoint& moved = after[model::mirrored(landmark)] = point;
+        if (moved.source != model::Source::placed) {
+            moved.source = model::Source::placed;
+            moved.sdPx =
+                std::min(std::max(moved.sdPx, model::placedPointSd), model::confirmedPointSd);
+        }
+    }
+    const auto exchange = [=, this](const model::FrameLandmarks& old,
+                                    const model::FrameLandmarks& fresh) {
+        library_.atomically([&] {
+            for (const auto& [landmark, point] : old) {
+                library_.setLandmark(rep, frame, landmark, std::nullopt);
+            }
+            for (const auto& [landmark, point] : fresh) {
+                library_.setLandmark(rep, frame, landmark, point);
+            }
+            weighAnew(rep);
+        });
+    };
+    edit(
+        tr("Swap left and right, frame %1").arg(frame), [=] { exchange(before, after); },
+        [=] { exchange(after, before); });
+}
+
 void Session::setObservation(const std::string& id, std::optional<model::Seen> seen) {
     const model::Id rep = open_->rep.id;
     const auto before = open_->rep.observations.find(id);

@@ -164,7 +164,10 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
         strip_->move(1);
         return;
     case Qt::Key_L:
-        placing_->proposeOrCancel();
+        shift ? placing_->askForPlayer() : placing_->proposeOrCancel();
+        return;
+    case Qt::Key_X:
+        placing_->swapSides();
         return;
     case Qt::Key_N:
         placing_->lookAtMostDoubtful();

@@ -156,7 +156,9 @@ void PlacingPanel::refresh() {
         needed_.begin(), needed_.end(), [&](model::Landmark l) { return isProposed(l); }));
     const QString name = QString::fromStdString(position->name);
     title_->setText(name);
-    if (!frame) {
+    if (askingForPlayer_) {
+        ask_->setText(tr("Click on the player to be followed; Esc lets it be."));
+    } else if (!frame) {
         ask_->setText(tr("%1 Go to that frame and set it with P.")
                           .arg(QString::fromStdString(position->definition)));
     } else if (needed_.empty()) {
@@ -237,8 +239,9 @@ void PlacingPanel::showProposing(std::optional<double> share) {
     propose_->setText(tr("Propose (L)"));
     propose_->setEnabled(hindrance.isEmpty());
     propose_->setToolTip(
-        hindrance.isEmpty() ? tr("Looks for the player's landmarks in all frames of this rep; what "
-                                 "you placed stays as it is")
+        hindrance.isEmpty() ? tr("Looks for the landmarks of whoever moves in all frames of this "
+                                 "rep; with Shift+L you click on the player first. What you placed "
+                                 "stays as it is")
                             : hindrance);
 }
 
@@ -250,6 +253,19 @@ void PlacingPanel::proposeOrCancel() {
         session_.cancelProposing();
     } else if (propose_->isEnabled()) {
         session_.proposeLandmarks();
+    }
+}
+
+void PlacingPanel::askForPlayer() {
+    if (session_.hasClip() && !session_.isProposing() && propose_->isEnabled()) {
+        askingForPlayer_ = true;
+        refresh();
+    }
+}
+
+void PlacingPanel::swapSides() {
+    if (session_.hasClip()) {
+        session_.swapSides(session_.frame());
     }
 }
 
@@ -295,6 +311,12 @@ void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString&
 }
 
 void PlacingPanel::placeNext(QPointF picture) {
+    if (askingForPlayer_) {
+        askingForPlayer_ = false;
+        session_.proposeLandmarks(model::Point2{picture.x(), picture.y()});
+        refresh();
+        return;
+    }
     // A proposed landmark that is looked at is put where the click is.
     const bool corrects = selected_ && isProposed(*selected_);
     const auto landmark = corrects ? selected_ : next_;
@@ -358,6 +380,7 @@ void PlacingPanel::removeSelected() {
 }
 
 void PlacingPanel::select(std::optional<model::Landmark> landmark) {
+    askingForPlayer_ = false;
     selected_ = landmark;
     refresh();
     emit selectionChanged();

@@ -47,8 +47,12 @@ class PlacingPanel : public QWidget {
     /// Goes to the machine-made landmark whose place matters most for the readings, at whichever
     /// position it is.
     void lookAtMostDoubtful();
-    /// Starts looking for landmarks, or stops it.
+    /// Starts looking for landmarks of whoever moves, or stops it.
     void proposeOrCancel();
+    /// Asks for a click on the player whose landmarks are to be looked for.
+    void askForPlayer();
+    /// Exchanges left and right in the frame looked at.
+    void swapSides();
 
   signals:
     void selectionChanged();
@@ -71,6 +75,7 @@ class PlacingPanel : public QWidget {
     std::vector<model::Landmark> needed_;
     std::optional<model::Landmark> next_;
     std::optional<model::Landmark> selected_;
+    bool askingForPlayer_ = false;
     QLabel* title_ = nullptr;
     QLabel* ask_ = nullptr;
     QListWidget* list_ = nullptr;
