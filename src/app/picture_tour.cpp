@@ -20,8 +20,7 @@ namespace kestrel::app {
 namespace {
 
 /// Lets the window work until `done`, or until far longer than it should take.
-void waitFor(const std::function<bool()>& done) {
-    constexpr int patienceMs = 60000;
+void waitFor(const std::function<bool()>& done, int patienceMs = 60000) {
     QElapsedTimer clock;
     clock.start();
     while (!done() && clock.elapsed() < patienceMs) {
@@ -84,7 +83,8 @@ void takeProposals(MainWindow& window, Session& session, const std::filesystem::
     session.goTo(session.rep().span->first + intoTheRep);
     window.benchStation().choosePosition("foot_plant");
     session.proposeLandmarks();
-    waitFor([&] { return !session.isProposing(); });
+    constexpr int minutes = 60000;
+    waitFor([&] { return !session.isProposing(); }, 5 * minutes); // a network on every frame
     window.findChild<QPushButton*>("nextDoubtful")->click();
     waitFor([&] { return !session.picture(session.frame()).isNull(); });
     grab(window, file);
