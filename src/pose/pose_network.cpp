@@ -26,18 +26,16 @@ struct MapPeak {
     double x = 0.0; ///< weighted middle, in map cells
     double y = 0.0;
     double peak = 0.0;
-    double spread = 0.0; ///< standard deviation per axis, map cells
 };
 
 /// The heat map of `slot` around (x, y), both in map cells.
 MapPeak peakAround(std::span<const float> maps, std::size_t slot, double x, double y) {
-    MapPeak found{x, y, 0.0, 0.0};
+    MapPeak found{x, y, 0.0};
     const int column = static_cast<int>(x);
     const int row = static_cast<int>(y);
     double weight = 0.0;
     double sumX = 0.0;
     double sumY = 0.0;
-    double squares = 0.0;
     for (int v = std::max(0, row - windowHalf); v <= std::min(mapSide - 1, row + windowHalf); ++v) {
         for (int u = std::max(0, column - windowHalf);
              u <= std::min(mapSide - 1, column + windowHalf); ++u) {
@@ -46,19 +44,12 @@ MapPeak peakAround(std::span<const float> maps, std::size_t slot, double x, doub
             weight += value;
             sumX += value * u;
             sumY += value * v;
-            squares += value * (u * u + v * v);
             found.peak = std::max(found.peak, value);
         }
     }
-    if (weight > 0.0) {
-        const double meanX = sumX / weight;
-        const double meanY = sumY / weight;
-        found.spread =
-            std::sqrt(std::max(0.0, squares / weight - meanX * meanX - meanY * meanY) / 2.0);
-        if (found.peak >= leastPeak) {
-            found.x = meanX;
-            found.y = meanY;
-        }
+    if (found.peak >= leastPeak) {
+        found.x = sumX / weight;
+        found.y = sumY / weight;
     }
     return found;
 }
@@ -84,18 +75,13 @@ SeenPose PoseNetwork::look(const film::Picture& picture, const PoseRegion& regio
     SeenPose pose;
     // The file ends with a logistic step: this is a probability already.
     pose.personScore = network_.output(1)[0];
-    const double cell = region.side / mapSide; // of a map, in source pixels
     for (std::size_t slot = 0; slot < posePointCount; ++slot) {
         const float* numbers = raw.data() + slot * numbersPerSlot;
         const double toMap = static_cast<double>(mapSide) / pictureSide;
         const MapPeak map = peakAround(maps, slot, numbers[0] * toMap, numbers[1] * toMap);
         SeenPoint& point = pose.points[slot];
         point.px = inPicture(region, map.x / mapSide, map.y / mapSide);
-        point.depthPx = numbers[2] / pictureSide * region.side;
-        point.visibility = logistic(numbers[3]);
-        point.presence = logistic(numbers[4]);
         point.peak = map.peak;
-        point.spreadPx = map.spread * cell;
     }
     const auto plain = [&](std::size_t slot) {
         const float* numbers = raw.data() + slot * numbersPerSlot;

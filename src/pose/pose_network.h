@@ -47,13 +47,11 @@ enum class PosePoint {
 };
 inline constexpr std::size_t posePointCount = 33;
 
+/// The network's own words on depth, visibility and presence are left out: they are no measure of
+/// quality (docs/accuracy.md).
 struct SeenPoint {
-    model::Point2 px;     ///< source pixels
-    double depthPx = 0.0; ///< towards (−) or away from (+) the camera of the hips' middle; weak
-    double visibility = 0.0; ///< the network's own word, 0 to 1; no measure of quality
-    double presence = 0.0;   ///< likewise
-    double peak = 0.0;       ///< highest value of the heat map around the point, 0 to 1
-    double spreadPx = 0.0;   ///< width of the heat map's peak, source pixels per axis
+    model::Point2 px;  ///< source pixels
+    double peak = 0.0; ///< highest value of the heat map around the point, 0 to 1
 };
 
 struct SeenPose {
