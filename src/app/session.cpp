@@ -4,6 +4,7 @@
 #include "app/session_open.h"
 #include "film/rep_finder.h"
 #include "model/input_error.h"
+#include "prepare/circumstances.h"
 #include "report/picture_image.h"
 #include "track/film_study.h"
 
@@ -47,17 +48,6 @@ model::IsoDate today() {
     return QDate::currentDate().toString(Qt::ISODate).toStdString();
 }
 
-/// Time in the clip as far as it is known, and whether the capture rate is.
-void setTime(technique::Circumstances& circumstances, const film::FilmIndex& index,
-             const model::Clip& clip) {
-    circumstances.captureRateKnown = clip.captureRate.has_value() || !clip.speeds.empty();
-    circumstances.time =
-        clip.speeds.empty()
-            ? model::ClipTime(index.fileTimes(),
-                              model::slowdown(index.fileRate(), clip.captureRate.value_or(0.0)))
-            : model::ClipTime(index.fileTimes(), clip.speeds);
-}
-
 } // namespace
 
 /// The first pass over a film, shared with the thread that makes it.
@@ -77,6 +67,7 @@ Session::Session(const std::filesystem::path& libraryFolder,
 }
 
 Session::~Session() {
+    stopPreparing();
     cancelProposing();
     if (studying_) {
         studying_->cancelled = true;
@@ -160,15 +151,9 @@ technique::Circumstances Session::circumstancesOf(const model::Player& player,
     if (known == indices_.end()) {
         known = indices_.emplace(clip.sha256, film::buildIndex(library_.clipFile(clip))).first;
     }
-    const film::FilmIndex& whole = known->second;
-    const film::FilmIndex index = clip.asFields ? film::asFields(whole, whole.interlaced) : whole;
-    technique::Circumstances circumstances =
-        coaching::circumstancesOf(player, clip, rep, {}, today());
-    setTime(circumstances, index, clip);
-    if (const auto study = clip.steadied ? library_.study(clip.id) : std::nullopt) {
-        circumstances.camera = study->camera;
-    }
-    return circumstances;
+    return prepare::circumstancesOf(
+        player, clip, rep, prepare::readAsTheClipSays(clip, known->second),
+        clip.steadied ? library_.study(clip.id) : std::nullopt, today());
 }
 
 coaching::Review Session::judged(const model::Player& player, const model::Clip& clip,
@@ -234,10 +219,9 @@ void Session::show(std::unique_ptr<Open> open) {
     open->rep = found == open->reps.end() ? open->reps.front() : *found;
     open->pack = &packOf(open->rep);
     open->study = library_.study(clipId);
-    // A film that cannot be slow motion needs no question: the camera took what it plays.
-    if (!open->clip.captureRate && open->clip.speeds.empty() &&
-        !film::captureRateInDoubt(open->index) && film::speedStretches(open->index).empty()) {
-        open->clip.captureRate = open->index.fileRate();
+    const bool rateWasKnown = open->clip.captureRate.has_value();
+    prepare::settleCaptureRate(open->clip, open->index);
+    if (!rateWasKnown && open->clip.captureRate) {
         library_.save(open->clip);
     }
     cancelProposing();
@@ -253,8 +237,7 @@ void Session::show(std::unique_ptr<Open> open) {
 }
 
 void Session::readAsTheClipSays() {
-    const film::FilmIndex whole = film::asWholeFrames(open_->index);
-    open_->index = open_->clip.asFields ? film::asFields(whole, whole.interlaced) : whole;
+    open_->index = prepare::readAsTheClipSays(open_->clip, open_->index);
 }
 
 void Session::startServer() {
@@ -384,16 +367,12 @@ void Session::goTo(int frame) {
 }
 
 void Session::judge() {
-    open_->circumstances =
-        coaching::circumstancesOf(open_->player, open_->clip, open_->rep, {}, today());
-    setTime(open_->circumstances, open_->index, open_->clip);
-    if (open_->clip.steadied && open_->study) {
-        open_->circumstances.camera = open_->study->camera;
-    }
+    open_->circumstances = prepare::circumstancesOf(open_->player, open_->clip, open_->rep,
+                                                    open_->index, open_->study, today());
     open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances,
                                        library_.planChoice(open_->rep.id));
     std::set<int> keyFrames;
-    for (const auto& [position, frame] : open_->rep.positions) {
+    for (const auto& [position, frame] : model::allPositions(open_->rep)) {
         keyFrames.insert(frame);
     }
     open_->server->keepAlways(std::move(keyFrames));

@@ -79,6 +79,22 @@ class Session : public QObject {
     void proposeLandmarks(std::optional<model::Point2> player = std::nullopt);
     void cancelProposing();
     [[nodiscard]] bool isProposing() const { return proposing_ != nullptr; }
+
+    /// How far the preparing of clips has come.
+    struct Preparing {
+        QString clip;       ///< title of the one under way
+        int number = 1;     ///< which of all it is
+        int count = 1;      ///< how many there are in all
+        double share = 0.0; ///< done of this one, of 1
+    };
+    /// Clips that neither coach nor machine has looked at yet.
+    [[nodiscard]] int clipsToPrepare() const;
+    /// Prepares those one after the other in the background: reps, landmarks, key positions. Each
+    /// is one edit when it is done. preparing() tells how far it is.
+    void prepareClips();
+    /// Stops after what is done; the clip under way stays as it was.
+    void stopPreparing();
+    [[nodiscard]] bool isPreparing() const { return preparing_ != nullptr; }
     /// Why landmarks cannot be proposed on this computer; empty when they can.
     [[nodiscard]] static QString proposingHindrance();
 
@@ -91,6 +107,9 @@ class Session : public QObject {
                      bool joins = false);
     /// Takes machine-made landmarks of a frame over as looked at and right.
     void confirmLandmarks(int frame, const std::vector<model::Landmark>& landmarks);
+    /// Takes a found position over, with these machine-made landmarks of its frame.
+    void confirmPosition(const std::string& positionId,
+                         const std::vector<model::Landmark>& landmarks = {});
     /// Exchanges left and right of all landmarks of a frame; they count as looked at then, and the
     /// frames around are named anew after them.
     void swapSides(int frame);
@@ -126,6 +145,8 @@ class Session : public QObject {
     void studyProgress(double share);
     /// Landmarks are being proposed, so far of 1; nothing when that ended, whatever came of it.
     void proposing(std::optional<double> share);
+    /// Clips are being prepared; nothing when that ended.
+    void preparing(const std::optional<kestrel::app::Session::Preparing>& how);
     /// The film of a clip is not in the library any more, or was changed.
     void filmLost(qint64 clipId, bool changed);
     void clipClosed();
@@ -163,8 +184,13 @@ class Session : public QObject {
                                                            const model::Rep& rep) const;
     /// Brings a rep's machine-made landmarks in line with what the coach has placed by now.
     void weighAnew(model::Id repId);
+    /// Brings the positions that the machine found in line with landmarks and set positions.
+    void findAnew(model::Id repId);
     std::shared_ptr<Proposing> proposing_; ///< the search under way; it ends when this goes
-    std::shared_ptr<Study> studying_;      ///< the first pass under way; it ends when this goes
+    struct PreparingQueue;
+    void prepareNext();
+    std::shared_ptr<PreparingQueue> preparing_; ///< the clips under way; it ends when this goes
+    std::shared_ptr<Study> studying_; ///< the first pass under way; it ends when this goes
     mutable std::map<std::string, film::FilmIndex> indices_; ///< by content: films never change
 };
 

@@ -14,10 +14,15 @@ void Session::setPosition(const std::string& positionId, std::optional<int> fram
     }
     const QString position =
         QString::fromStdString(technique::findPosition(*open_->pack, positionId)->name);
+    const auto store = [this, rep, positionId](std::optional<int> to) {
+        library_.atomically([&] {
+            library_.setPosition(rep, positionId, to);
+            findAnew(rep); // others are searched for before or after this one
+        });
+    };
     edit(
         frame ? tr("Set %1 to frame %2").arg(position).arg(*frame) : tr("Clear %1").arg(position),
-        [=, this] { library_.setPosition(rep, positionId, frame); },
-        [=, this] { library_.setPosition(rep, positionId, old); });
+        [=] { store(frame); }, [=] { store(old); });
 }
 
 void Session::setLandmark(int frame, model::Landmark landmark,
@@ -37,32 +42,71 @@ void Session::setLandmark(int frame, model::Landmark landmark,
         joins ? static_cast<int>(landmark) : -1);
 }
 
-void Session::confirmLandmarks(int frame, const std::vector<model::Landmark>& landmarks) {
-    const model::Id rep = open_->rep.id;
-    std::vector<std::pair<model::Landmark, model::LandmarkPoint>> old;
+namespace {
+
+/// The points of `landmarks` at a frame that a machine set.
+std::vector<std::pair<model::Landmark, model::LandmarkPoint>>
+machineMade(const model::LandmarkTrack& track, int frame,
+            const std::vector<model::Landmark>& landmarks) {
+    std::vector<std::pair<model::Landmark, model::LandmarkPoint>> made;
     for (const model::Landmark landmark : landmarks) {
-        const model::LandmarkPoint* point = model::find(open_->rep.landmarks, frame, landmark);
+        const model::LandmarkPoint* point = model::find(track, frame, landmark);
         if (point != nullptr && point->source != model::Source::placed) {
-            old.emplace_back(landmark, *point);
+            made.emplace_back(landmark, *point);
         }
     }
+    return made;
+}
+
+/// A machine-made point after a coach found it right.
+model::LandmarkPoint lookedAt(model::LandmarkPoint point) {
+    point.source = model::Source::placed;
+    point.sdPx = std::min(point.sdPx, model::confirmedPointSd);
+    return point;
+}
+
+} // namespace
+
+void Session::confirmLandmarks(int frame, const std::vector<model::Landmark>& landmarks) {
+    const model::Id rep = open_->rep.id;
+    const auto old = machineMade(open_->rep.landmarks, frame, landmarks);
     if (old.empty()) {
         return;
     }
     const auto store = [=, this](bool confirmed) {
         library_.atomically([&] {
-            for (auto [landmark, point] : old) {
-                if (confirmed) {
-                    point.source = model::Source::placed;
-                    point.sdPx = std::min(point.sdPx, model::confirmedPointSd);
-                }
-                library_.setLandmark(rep, frame, landmark, point);
+            for (const auto& [landmark, point] : old) {
+                library_.setLandmark(rep, frame, landmark, confirmed ? lookedAt(point) : point);
             }
             weighAnew(rep);
         });
     };
     edit(
         tr("Confirm %n landmark(s), frame %1", nullptr, static_cast<int>(old.size())).arg(frame),
+        [=] { store(true); }, [=] { store(false); });
+}
+
+void Session::confirmPosition(const std::string& positionId,
+                              const std::vector<model::Landmark>& landmarks) {
+    const model::FoundInstant* found = model::onlyFound(open_->rep, positionId);
+    if (found == nullptr) {
+        return;
+    }
+    const model::Id rep = open_->rep.id;
+    const int frame = found->frame;
+    const auto old = machineMade(open_->rep.landmarks, frame, landmarks);
+    const auto store = [=, this](bool confirmed) {
+        library_.atomically([&] {
+            library_.setPosition(rep, positionId, confirmed ? std::optional(frame) : std::nullopt);
+            for (const auto& [landmark, point] : old) {
+                library_.setLandmark(rep, frame, landmark, confirmed ? lookedAt(point) : point);
+            }
+            old.empty() ? findAnew(rep) : weighAnew(rep);
+        });
+    };
+    edit(
+        tr("Confirm %1")
+            .arg(QString::fromStdString(technique::findPosition(*open_->pack, positionId)->name)),
         [=] { store(true); }, [=] { store(false); });
 }
 
@@ -158,7 +202,10 @@ void Session::setRep(const model::Rep& rep, const QString& what) {
         stored.shotType = from.shotType;
         stored.result = from.result;
         stored.span = from.span;
-        library_.save(stored);
+        library_.atomically([&] {
+            library_.save(stored);
+            findAnew(stored.id);
+        });
     };
     edit(
         what, [=] { store(rep); }, [=, old = *old] { store(old); });
@@ -260,6 +307,7 @@ void Session::setAsFields(bool asFields) {
         for (auto& [position, frame] : rep.positions) {
             frame = moved(frame);
         }
+        rep.found.clear();
         model::LandmarkTrack landmarks;
         for (const auto& [frame, points] : rep.landmarks) {
             landmarks[moved(frame)].insert(points.begin(), points.end());
@@ -305,8 +353,17 @@ void Session::setPlayer(const model::Player& player, const QString& what) {
     if (old == player) {
         return;
     }
-    const auto store = [this](const model::Player& p) {
-        library_.save(p);
+    const bool otherHand = player.hand != old.hand;
+    const auto store = [this, otherHand](const model::Player& p) {
+        library_.atomically([&] {
+            library_.save(p);
+            for (const model::Clip& clip :
+                 otherHand ? library_.clips(p.id) : std::vector<model::Clip>{}) {
+                for (const model::Rep& rep : library_.reps(clip.id)) {
+                    findAnew(rep.id); // lead and trail have changed places
+                }
+            }
+        });
         emit recordsChanged();
     };
     edit(

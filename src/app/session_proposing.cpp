@@ -2,10 +2,9 @@
 #include "app/session.h"
 #include "app/session_open.h"
 #include "pose/pose_files.h"
-#include "technique/roles.h"
+#include "prepare/machine_marks.h"
+#include "technique/find_positions.h"
 #include "track/evidence_file.h"
-#include "track/fuse.h"
-#include "track/sides.h"
 
 #include <QCoreApplication>
 
@@ -71,6 +70,7 @@ void Session::proposeLandmarks(std::optional<model::Point2> player) {
                 library_.atomically([&] {
                     library_.setEvidence(rep, bytes);
                     library_.setMachineLandmarks(rep, machine);
+                    library_.setFoundPositions(rep, {});
                     if (!bytes.empty()) {
                         weighAnew(rep);
                     }
@@ -101,7 +101,7 @@ void Session::cancelProposing() {
 }
 
 void Session::weighAnew(model::Id repId) {
-    auto evidence = track::evidenceFromBytes(library_.evidence(repId));
+    const auto evidence = track::evidenceFromBytes(library_.evidence(repId));
     const auto rep = library_.rep(repId);
     if (!evidence || !rep) {
         return;
@@ -109,9 +109,23 @@ void Session::weighAnew(model::Id repId) {
     const model::Clip clip = *library_.clip(rep->clipId);
     const technique::Circumstances circumstances =
         circumstancesOf(*library_.player(clip.playerId), clip, *rep);
-    track::settleSides(*evidence, rep->landmarks,
-                       technique::chestToCamera(packOf(*rep), clip.view));
-    library_.setMachineLandmarks(repId, track::fuse(*evidence, rep->landmarks, circumstances.time));
+    const prepare::MachineMarks marks =
+        prepare::marksFrom(*evidence, packOf(*rep), *rep, circumstances);
+    library_.setMachineLandmarks(repId, marks.landmarks);
+    library_.setFoundPositions(repId, marks.positions);
+}
+
+void Session::findAnew(model::Id repId) {
+    const auto rep = library_.rep(repId);
+    // Without the machine's landmarks only single frames are known: nothing to search through.
+    if (!rep || library_.evidence(repId).empty()) {
+        return;
+    }
+    const model::Clip clip = *library_.clip(rep->clipId);
+    library_.setFoundPositions(
+        repId,
+        technique::findPositions(packOf(*rep), *rep,
+                                 circumstancesOf(*library_.player(clip.playerId), clip, *rep)));
 }
 
 } // namespace kestrel::app

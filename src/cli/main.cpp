@@ -15,6 +15,7 @@ int run(int argc, char** argv) {
     cli::addFilmCommands(program);
     cli::addLandmarkCommands(program);
     cli::addMeasureCommands(program);
+    cli::addLibraryCommands(program);
     cli::addPackCommands(program);
     cli::addDemoCommands(program);
     try {

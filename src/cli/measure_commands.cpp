@@ -9,12 +9,15 @@
 #include "report/film_images.h"
 #include "report/fonts.h"
 #include "report/take_home_files.h"
+#include "technique/doubt.h"
+#include "technique/find_positions.h"
 #include "technique/pack_directory.h"
 #include "technique/reading_json.h"
 #include "technique/reading_text.h"
 #include "track/landmark_file.h"
 
 #include <array>
+#include <cmath>
 #include <iostream>
 #include <memory>
 
@@ -43,7 +46,8 @@ struct RepOptions {
 void addRepOptions(CLI::App& command, RepOptions& o) {
     command.add_option("FILE", o.film, "Film")->required();
     command.add_option("-l,--landmarks", o.landmarks, "Landmarks, .csv or .trc")->required();
-    command.add_option("-p,--positions", o.positions, "Key positions, JSON")->required();
+    command.add_option("-p,--positions", o.positions,
+                       "Key positions, JSON; those missing are looked for in the landmarks");
     command.add_option("--pack", o.pack, "Technique pack id")->capture_default_str();
     command.add_option("--hand", o.hand, "Throwing or hitting hand")
         ->required()
@@ -107,13 +111,16 @@ Judged judge(const RepOptions& o) {
     j.rep.techniqueId = j.pack.id;
     j.rep.variant = o.variant;
     j.rep.landmarks = track::readLandmarkFile(o.landmarks);
-    j.rep.positions = technique::readPositions(j.pack, o.positions, j.index.frameCount());
+    if (!o.positions.empty()) {
+        j.rep.positions = technique::readPositions(j.pack, o.positions, j.index.frameCount());
+    }
     readObservations(o, j.pack, j.rep);
     const double rate = o.captureRate.value_or(j.index.fileRate());
     const model::ClipTime time =
         model::ClipTime(j.index.fileTimes(), model::slowdown(j.index.fileRate(), rate));
     j.circumstances = coaching::circumstancesOf(j.player, j.clip, j.rep, time, {});
     j.circumstances.ageYears = o.age;
+    j.rep.found = technique::findPositions(j.pack, j.rep, j.circumstances);
     j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances, {});
     return j;
 }
@@ -138,6 +145,49 @@ void measure(const RepOptions& o) {
     const Judged j = judge(o);
     o.json ? printJson(technique::readingsToJson(j.pack, j.review.readings, j.player.height))
            : printReadings(j.pack, j.review.readings);
+}
+
+/// Key positions as found in the landmarks, and as given.
+void positions(const RepOptions& o) {
+    const Judged j = judge(o);
+    nlohmann::json all = nlohmann::json::object();
+    for (const technique::Position& position : j.pack.positions) {
+        const auto frame = model::frameOf(j.rep, position.id);
+        if (!frame) {
+            continue;
+        }
+        nlohmann::json& entry = all[position.id];
+        entry = {{"frame", *frame},
+                 {"time_s", j.index.seconds(*frame).value},
+                 {"source", j.rep.positions.contains(position.id) ? "given" : "found"}};
+        if (const model::FoundInstant* found = model::onlyFound(j.rep, position.id)) {
+            constexpr double perSecond = 1000.0;
+            entry["sd_ms"] = perSecond * found->sd.value;
+            entry["confidence"] = found->confidence;
+            entry["doubtful"] = technique::isDoubtful(position, *found, j.circumstances);
+        }
+    }
+    if (o.json) {
+        printJson({{"positions", all}});
+        return;
+    }
+    for (const technique::Position& position : j.pack.positions) {
+        std::cout << position.name << ": ";
+        const auto entry = all.find(position.id);
+        if (entry == all.end()) {
+            std::cout << "not found\n";
+            continue;
+        }
+        std::cout << "frame " << entry->at("frame") << ", " << entry->at("time_s") << " s, "
+                  << entry->at("source").get<std::string>();
+        if (entry->contains("sd_ms")) {
+            std::cout << ", ± " << std::lround(model::coverage95 * entry->at("sd_ms").get<double>())
+                      << " ms, confidence "
+                      << std::lround(100.0 * entry->at("confidence").get<double>()) << " %"
+                      << (entry->at("doubtful").get<bool>() ? ", doubtful" : "");
+        }
+        std::cout << '\n';
+    }
 }
 
 /// Sheet files of a rep in `folder`; their paths.
@@ -200,6 +250,12 @@ void addMeasureCommands(CLI::App& program) {
     auto m = std::make_shared<RepOptions>();
     addRepOptions(*measureCommand, *m);
     measureCommand->callback([m] { measure(*m); });
+
+    auto* positionsCommand =
+        program.add_subcommand("positions", "Film and landmarks → key positions found in them");
+    auto p = std::make_shared<RepOptions>();
+    addRepOptions(*positionsCommand, *p);
+    positionsCommand->callback([p] { positions(*p); });
 
     auto* reviewCommand =
         program.add_subcommand("review", "Film, landmarks and positions → findings, plan, sheet");

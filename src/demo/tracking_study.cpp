@@ -192,16 +192,16 @@ void askTheCoach(TrackingResult& result, const Truth& truth, const track::Eviden
     rep.positions = truth.positions;
     rep.landmarks = weighed(evidence, placed, chest, time);
     while (result.actions < mostActions) {
-        const auto doubtful = technique::doubtfulPoints(pack, rep, circumstances);
-        if (doubtful.empty()) {
+        const auto doubts = technique::doubtsOf(pack, rep, circumstances);
+        if (doubts.empty()) {
             break;
         }
-        const technique::DoubtfulPoint& asked = doubtful.front();
+        const technique::Doubtful& asked = doubts.front();
         const double sd =
-            model::placedPointSd * (truth.hidden(asked.frame, asked.landmark) ? guess : 1.0);
+            model::placedPointSd * (truth.hidden(asked.frame, *asked.landmark) ? guess : 1.0);
         const model::Point2 error{sd * normal(random), sd * normal(random)};
-        placed[asked.frame][asked.landmark] = {
-            truth.landmarks.at(asked.frame).at(asked.landmark).px + error, sd,
+        placed[asked.frame][*asked.landmark] = {
+            truth.landmarks.at(asked.frame).at(*asked.landmark).px + error, sd,
             model::Source::placed, false};
         rep.landmarks = weighed(evidence, placed, chest, time);
         ++result.actions;

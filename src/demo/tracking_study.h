@@ -34,7 +34,7 @@ struct TrackingResult {
 };
 
 /// Follows the player of `film` without help, then with the help of a simulated coach, who places
-/// what technique::doubtfulPoints asks for, with 1.5 px of error, until nothing is asked for or
+/// what technique::doubtsOf asks for, with 1.5 px of error, until nothing is asked for or
 /// `mostActions` are done. Beside FILM.mp4 lie FILM.landmarks.csv and FILM.truth.json, as
 /// `demo render` writes them. Throws model::InputError when they cannot be read.
 TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size);

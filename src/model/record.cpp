@@ -62,4 +62,26 @@ std::optional<int> ageInYears(const IsoDate& born, const IsoDate& day) {
     return years;
 }
 
+std::optional<int> frameOf(const Rep& rep, const std::string& positionId) {
+    if (const auto set = rep.positions.find(positionId); set != rep.positions.end()) {
+        return set->second;
+    }
+    const auto found = rep.found.find(positionId);
+    return found == rep.found.end() ? std::nullopt : std::optional(found->second.frame);
+}
+
+const FoundInstant* onlyFound(const Rep& rep, const std::string& positionId) {
+    const auto found = rep.found.find(positionId);
+    return found == rep.found.end() || rep.positions.contains(positionId) ? nullptr
+                                                                          : &found->second;
+}
+
+std::map<std::string, int> allPositions(const Rep& rep) {
+    std::map<std::string, int> all = rep.positions;
+    for (const auto& [id, instant] : rep.found) {
+        all.try_emplace(id, instant.frame);
+    }
+    return all;
+}
+
 } // namespace kestrel::model

@@ -59,6 +59,15 @@ enum class Seen { yes, no, notVisible };
 std::string_view name(Seen seen);
 std::optional<Seen> seenFromName(std::string_view text);
 
+/// A key position as a machine found it.
+struct FoundInstant {
+    int frame = 0;
+    Seconds sd{0.0};         ///< how far the true instant may be, one standard deviation
+    double confidence = 0.0; ///< 0…1: how likely it is that instant at all, not another
+
+    friend bool operator==(const FoundInstant&, const FoundInstant&) = default;
+};
+
 /// One repetition and everything the coach marked on it.
 struct Rep {
     Id id = 0;
@@ -69,12 +78,23 @@ struct Rep {
     std::string shotType;                 ///< kind of pitch, stroke or shot; empty: not said
     std::string result;                   ///< what became of it, in the coach's words
     std::optional<FrameSpan> span;        ///< where it lies in the clip; unset: all of it
-    std::map<std::string, int> positions; ///< key position or event id → frame index
+    std::map<std::string, int> positions; ///< key position or event id → frame the coach says
+    /// What a machine says; it counts only where the coach said nothing.
+    std::map<std::string, FoundInstant> found;
     LandmarkTrack landmarks;
     std::map<std::string, Seen> observations; ///< observation id → what the coach saw
 
     friend bool operator==(const Rep&, const Rep&) = default;
 };
+
+/// The frame of a key position or event: the coach's, else the machine's, else nothing.
+std::optional<int> frameOf(const Rep& rep, const std::string& positionId);
+
+/// What the machine says of a position on which the coach said nothing; null otherwise.
+const FoundInstant* onlyFound(const Rep& rep, const std::string& positionId);
+
+/// All positions and events that have a frame, the coach's and the machine's.
+std::map<std::string, int> allPositions(const Rep& rep);
 
 /// What the coach decided to give the player after a rep; empty fields follow the program's
 /// proposal.

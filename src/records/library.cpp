@@ -327,6 +327,21 @@ void Library::removeClip(Id id) {
     run(*database_, "DELETE FROM clip WHERE id = ?", id);
 }
 
+std::vector<Id> Library::clipsNotLookedAt() const {
+    std::vector<Id> ids;
+    Statement rows(*database_,
+                   "SELECT id FROM clip WHERE EXISTS (SELECT 1 FROM rep WHERE clip_id = clip.id "
+                   "AND NOT EXISTS (SELECT 1 FROM position WHERE rep_id = rep.id) "
+                   "AND NOT EXISTS (SELECT 1 FROM landmark WHERE rep_id = rep.id) "
+                   "AND NOT EXISTS (SELECT 1 FROM observation WHERE rep_id = rep.id) "
+                   "AND NOT EXISTS (SELECT 1 FROM rep_evidence WHERE rep_id = rep.id)) "
+                   "ORDER BY filmed, id");
+    while (rows.executeStep()) {
+        ids.push_back(rows.getColumn(0).getInt64());
+    }
+    return ids;
+}
+
 std::vector<model::Rep> Library::reps(Id clipId) const {
     std::vector<model::Rep> reps;
     Statement rows(*database_, "SELECT id FROM rep WHERE clip_id = ? "
@@ -361,6 +376,14 @@ std::optional<model::Rep> Library::rep(Id id) const {
     positions.bind(1, id);
     while (positions.executeStep()) {
         rep.positions[positions.getColumn(0).getString()] = positions.getColumn(1).getInt();
+    }
+    Statement found(*database_, "SELECT position, frame, sd_s, confidence FROM found_position "
+                                "WHERE rep_id = ?");
+    found.bind(1, id);
+    while (found.executeStep()) {
+        rep.found[found.getColumn(0).getString()] = {found.getColumn(1).getInt(),
+                                                     model::Seconds(found.getColumn(2).getDouble()),
+                                                     found.getColumn(3).getDouble()};
     }
     Statement points(*database_, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden "
                                  "FROM landmark WHERE rep_id = ?");
@@ -410,6 +433,7 @@ Id Library::save(const model::Rep& rep) {
     for (const auto& [position, frame] : rep.positions) {
         setPosition(id, position, frame);
     }
+    setFoundPositions(id, rep.found);
     for (const auto& [frame, points] : rep.landmarks) {
         for (const auto& [landmark, point] : points) {
             insertLandmark(*database_, id, frame, landmark, point);
@@ -433,6 +457,16 @@ void Library::setPosition(Id repId, const std::string& position, std::optional<i
     } else {
         run(*database_, "DELETE FROM position WHERE rep_id = ? AND position = ?", repId, position);
     }
+}
+
+void Library::setFoundPositions(Id repId, const std::map<std::string, model::FoundInstant>& found) {
+    SQLite::Savepoint whole(*database_, "found_positions");
+    run(*database_, "DELETE FROM found_position WHERE rep_id = ?", repId);
+    for (const auto& [position, instant] : found) {
+        run(*database_, "INSERT INTO found_position VALUES (?, ?, ?, ?, ?)", repId, position,
+            instant.frame, instant.sd.value, instant.confidence);
+    }
+    whole.release();
 }
 
 void Library::setLandmark(Id repId, int frame, model::Landmark landmark,

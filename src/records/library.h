@@ -48,6 +48,8 @@ class Library {
 
     // Clips of a player, newest film first.
     [[nodiscard]] std::vector<model::Clip> clips(model::Id playerId) const;
+    /// Clips, oldest first, with a rep that neither coach nor machine has looked at.
+    [[nodiscard]] std::vector<model::Id> clipsNotLookedAt() const;
     [[nodiscard]] std::optional<model::Clip> clip(model::Id id) const;
     /// The player's clip with that content, if it was brought in before.
     [[nodiscard]] std::optional<model::Clip> clipByHash(model::Id playerId,
@@ -83,6 +85,9 @@ class Library {
 
     // Single marks, as the coach makes them; nothing removes the mark.
     void setPosition(model::Id repId, const std::string& position, std::optional<int> frame);
+    /// Replaces what a machine says of a rep's positions; what the coach says is left alone.
+    void setFoundPositions(model::Id repId,
+                           const std::map<std::string, model::FoundInstant>& found);
     void setLandmark(model::Id repId, int frame, model::Landmark landmark,
                      const std::optional<model::LandmarkPoint>& point);
     /// Replaces all points of a rep that a machine set with those of `points`; what the coach

@@ -123,6 +123,16 @@ CREATE TABLE rep_evidence (
     rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON DELETE CASCADE,
     bytes BLOB NOT NULL
 ) STRICT;
+)sql",
+    R"sql(
+CREATE TABLE found_position (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    position TEXT NOT NULL,
+    frame INTEGER NOT NULL CHECK (frame >= 0),
+    sd_s REAL NOT NULL,
+    confidence REAL NOT NULL,
+    PRIMARY KEY (rep_id, position)
+) STRICT, WITHOUT ROWID;
 )sql"};
 
 } // namespace

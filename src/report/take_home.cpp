@@ -135,19 +135,22 @@ TakeHome takeHomeOf(const technique::Pack& pack, const coaching::DrillLibrary& d
     constexpr double aspect = 0.85; // upright, as a standing player is
     constexpr int pictureWidth = 420;
     for (const technique::Position& position : pack.positions) {
-        const auto frame = rep.positions.find(position.id);
-        if (position.event || frame == rep.positions.end()) {
+        const auto frame = model::frameOf(rep, position.id);
+        if (position.event || !frame) {
             continue;
         }
-        const QImage image = images(frame->second);
+        const QImage image = images(*frame);
         if (image.isNull()) {
             continue;
         }
-        const QRectF region = playerRegion(rep.landmarks, frame->second, image.size(), aspect);
+        const QRectF region = playerRegion(rep.landmarks, *frame, image.size(), aspect);
         const model::Reading* shown = readingToShow(review, position.id);
         sheet.pictures.push_back(
-            {text(position.name), caption(pack, shown),
-             positionPicture(image, frame->second, region, pictureWidth,
+            {model::onlyFound(rep, position.id) == nullptr
+                 ? text(position.name)
+                 : tr("%1 (found by the program)").arg(text(position.name)),
+             caption(pack, shown),
+             positionPicture(image, *frame, region, pictureWidth,
                              shown ? std::vector{*shown} : std::vector<model::Reading>{})});
     }
     for (const model::Reading& reading : review.readings) {

@@ -1,6 +1,7 @@
 #include "technique/doubt.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace kestrel::technique {
 namespace {
@@ -11,8 +12,9 @@ model::Rep keyFramesOf(const model::Rep& rep) {
     slim.techniqueId = rep.techniqueId;
     slim.variant = rep.variant;
     slim.positions = rep.positions;
+    slim.found = rep.found;
     slim.observations = rep.observations;
-    for (const auto& [position, frame] : rep.positions) {
+    for (const auto& [position, frame] : model::allPositions(rep)) {
         if (const auto found = rep.landmarks.find(frame); found != rep.landmarks.end()) {
             slim.landmarks.insert(*found);
         }
@@ -31,20 +33,40 @@ double gainOf(const std::vector<model::Reading>& before, const std::vector<model
     return gain;
 }
 
+/// How many readings stand on the position, open verdicts counted openVerdict times.
+double readingsAt(const std::string& positionId, const std::vector<model::Reading>& readings) {
+    double sum = 0.0;
+    for (const model::Reading& reading : readings) {
+        if (reading.value && reading.positionId == positionId) {
+            sum += reading.verdict == model::Verdict::edge ? openVerdict : 1.0;
+        }
+    }
+    return sum;
+}
+
 } // namespace
 
-std::vector<DoubtfulPoint> doubtfulPoints(const Pack& pack, const model::Rep& rep,
-                                          const Circumstances& circumstances) {
+bool isDoubtful(const Position& position, const model::FoundInstant& found,
+                const Circumstances& circumstances) {
+    constexpr double perSecond = 1000.0;
+    const double allowed = std::max(model::frameInterval(circumstances.time, found.frame).value,
+                                    position.lastsMs / perSecond);
+    return found.confidence < sureConfidence || model::coverage95 * found.sd.value > allowed;
+}
+
+std::vector<Doubtful> doubtsOf(const Pack& pack, const model::Rep& rep,
+                               const Circumstances& circumstances) {
     model::Rep slim = keyFramesOf(rep);
     const std::vector<model::Reading> now = evaluate(pack, slim, circumstances);
-    std::vector<DoubtfulPoint> doubtful;
+    std::vector<Doubtful> doubts;
     for (const Position& position : pack.positions) {
-        const auto frame = slim.positions.find(position.id);
-        if (frame == slim.positions.end()) {
+        const auto frame = model::frameOf(slim, position.id);
+        if (!frame) {
             continue;
         }
+        double most = 0.0;
         for (const model::Landmark landmark : landmarksToPlace(pack, position, circumstances)) {
-            auto& points = slim.landmarks[frame->second];
+            auto& points = slim.landmarks[*frame];
             const auto point = points.find(landmark);
             if (point == points.end() || point->second.source == model::Source::placed ||
                 point->second.hidden) {
@@ -54,13 +76,24 @@ std::vector<DoubtfulPoint> doubtfulPoints(const Pack& pack, const model::Rep& re
             point->second.sdPx = std::min(sd, model::placedPointSd);
             const double gain = gainOf(now, evaluate(pack, slim, circumstances));
             point->second.sdPx = sd;
-            doubtful.push_back({position.id, frame->second, landmark, sd, gain});
+            doubts.push_back({position.id, *frame, landmark, gain});
+            most = std::max(most, gain);
+        }
+        if (const model::FoundInstant* found = model::onlyFound(slim, position.id)) {
+            const double doubt = 1.0 - found->confidence;
+            const bool first = isDoubtful(position, *found, circumstances);
+            slim.positions[position.id] = *frame;
+            const double gain = gainOf(now, evaluate(pack, slim, circumstances)) +
+                                doubt * readingsAt(position.id, now);
+            slim.positions.erase(position.id);
+            doubts.push_back(
+                {position.id, *frame, std::nullopt,
+                 first ? std::max(gain, std::nextafter(most, 2.0 * most + 1.0)) : gain});
         }
     }
-    std::stable_sort(
-        doubtful.begin(), doubtful.end(),
-        [](const DoubtfulPoint& a, const DoubtfulPoint& b) { return a.gain > b.gain; });
-    return doubtful;
+    std::stable_sort(doubts.begin(), doubts.end(),
+                     [](const Doubtful& a, const Doubtful& b) { return a.gain > b.gain; });
+    return doubts;
 }
 
 } // namespace kestrel::technique

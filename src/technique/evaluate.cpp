@@ -18,16 +18,6 @@ namespace {
 using model::MissingReason;
 using model::Point2;
 
-/// Direction counted positive in the picture; see motion/geometry.h.
-int positiveSign(model::Hand hand, model::View view) {
-    if (const int toTarget = model::targetSign(hand, view); toTarget != 0) {
-        return toTarget;
-    }
-    // Seen from the front the throwing arm of a right-hander is on the picture's left.
-    const int armFromRear = hand == model::Hand::right ? 1 : -1;
-    return view == model::View::front ? -armFromRear : armFromRear;
-}
-
 /// The landmarks a reading draws on, each once, as independent inputs x0, y0, x1, y1, …
 class Inputs {
   public:
@@ -49,15 +39,15 @@ class Inputs {
     std::optional<std::size_t> index(const std::string& roleName, const std::string& position,
                                      std::optional<MissingReason>& missing) {
         const Position* where = findPosition(pack_, position);
-        const auto frame = rep_.positions.find(position);
-        if (frame == rep_.positions.end()) {
+        const auto frame = model::frameOf(rep_, position);
+        if (!frame) {
             missing = {MissingReason::Kind::positionNotSet,
                        "The position “" + where->name + "” is not set on this rep yet."};
             return std::nullopt;
         }
         const auto landmark = landmarkForRole(pack_, roleName, hand_);
         const model::LandmarkPoint* point =
-            landmark ? model::find(rep_.landmarks, frame->second, *landmark) : nullptr;
+            landmark ? model::find(rep_.landmarks, *frame, *landmark) : nullptr;
         if (point == nullptr) {
             missing = {MissingReason::Kind::landmarkNotPlaced,
                        "The " + spoken(roleName) + " is not placed at " + where->name + " yet."};
@@ -68,7 +58,7 @@ class Inputs {
                        "The " + spoken(roleName) + " is marked hidden at " + where->name + "."};
             return std::nullopt;
         }
-        const auto key = std::pair(frame->second, *landmark);
+        const auto key = std::pair(*frame, *landmark);
         const auto [entry, fresh] = indices_.try_emplace(key, values_.size());
         if (fresh) {
             values_.push_back(point->px.x);
@@ -157,7 +147,7 @@ std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expres
             }
             point.terms.emplace_back(*index, weight);
         }
-        point.frame = rep.positions.at(where);
+        point.frame = *model::frameOf(rep, where);
         point.carrying = carryingOf(camera, point.frame, inputs);
         if (expression.terms.size() == 1) {
             const std::string& roleName = expression.terms.front().first;
@@ -232,15 +222,23 @@ class Evaluation {
     }
 
   private:
-    /// Standard deviation of an instant known only to its frame: uniform over one interval.
+    /// Standard deviation of an instant known only to its frame, uniform over one interval, and
+    /// more when only a machine found it.
     [[nodiscard]] double instantSd(const std::string& position) const {
-        const int frame = rep_.positions.at(position);
-        return model::frameInterval(c_.time, frame).value / std::sqrt(12.0);
+        const double rounding =
+            model::frameInterval(c_.time, frame(position)).value / std::sqrt(12.0);
+        const model::FoundInstant* found = model::onlyFound(rep_, position);
+        return found == nullptr ? rounding : std::hypot(rounding, found->sd.value);
+    }
+
+    /// The frame of a position that has one.
+    [[nodiscard]] int frame(const std::string& position) const {
+        return *model::frameOf(rep_, position);
     }
 
     void readTime(const Measure& measure, model::Reading& reading) const {
         for (const std::string* position : {&measure.from, &measure.at}) {
-            if (!rep_.positions.contains(*position)) {
+            if (!model::frameOf(rep_, *position)) {
                 reading.missing = MissingReason{MissingReason::Kind::positionNotSet,
                                                 "“" + findPosition(pack_, *position)->name +
                                                     "” is not set on this rep yet."};
@@ -254,9 +252,8 @@ class Evaluation {
             return;
         }
         const double scale = measure.unit == model::Unit::milliseconds ? 1000.0 : 1.0;
-        reading.value = scale * model::elapsed(c_.time, rep_.positions.at(measure.from),
-                                               rep_.positions.at(measure.at))
-                                    .value;
+        reading.value =
+            scale * model::elapsed(c_.time, frame(measure.from), frame(measure.at)).value;
         reading.uncertainty.frames =
             scale * std::hypot(instantSd(measure.from), instantSd(measure.at));
     }
@@ -433,7 +430,7 @@ class Evaluation {
                        model::Reading& reading) const {
         const auto construct = [&](const ResolvedPoints& points, const std::string& position) {
             std::vector<Point2> p = pointsAt(points, x);
-            const auto frame = static_cast<std::size_t>(rep_.positions.at(position));
+            const auto frame = static_cast<std::size_t>(this->frame(position));
             if (frame < c_.camera.size()) {
                 // Computed in the first frame's picture, drawn in that of the construct.
                 for (Point2& point : p) {
@@ -441,7 +438,7 @@ class Evaluation {
                 }
             }
             model::Construct drawn;
-            drawn.frame = rep_.positions.at(position);
+            drawn.frame = this->frame(position);
             drawn.shapes = measure.kind->shapes(KindInput{p, 0.0, sign, 0.0});
             for (const Point2& point : p) {
                 drawn.shapes.emplace_back(model::Dot{point});

@@ -2,6 +2,8 @@
 
 #include "model/reading.h"
 #include "model/side.h"
+#include "technique/detector.h"
+#include "technique/point_expression.h"
 
 #include <filesystem>
 #include <map>
@@ -9,7 +11,6 @@
 #include <set>
 #include <string>
 #include <string_view>
-#include <utility>
 #include <vector>
 
 /// A technique pack: positions, measures, ranges, faults of one technique, as data. The JSON form
@@ -21,13 +22,6 @@ struct MeasureKind;
 /// Which body side a role ("lead", "throwing") stands for.
 enum class RoleSide { dominant, other };
 
-/// A point of a measure: weighted landmarks by role name, at a position or the measure's own.
-struct PointExpression {
-    std::vector<std::pair<std::string, double>>
-        terms;            ///< role landmark name, weight; weights sum 1
-    std::string position; ///< empty: where the measure is taken
-};
-
 struct Position {
     std::string id;
     std::string name;
@@ -36,6 +30,7 @@ struct Position {
     std::vector<std::string> landmarks; ///< role names, in placing order
     bool event = false;   ///< a timing mark only: nothing is placed there and it may stay unset
     double lastsMs = 0.0; ///< how long a frame taken then counts as it, milliseconds on the field
+    std::vector<Detector> foundBy; ///< the first that fits the view finds it; empty: nothing does
 };
 
 struct SchoolOption {

@@ -38,9 +38,10 @@ class Check {
         for (std::size_t i = 0; i < pack_.faults.size(); ++i) {
             fault(pack_.faults[i], "/faults/" + std::to_string(i));
         }
+        std::set<std::string> path;
+        std::set<std::string> settled;
         for (const FaultDefinition& f : pack_.faults) {
-            std::set<std::string> path;
-            noCircle(f, path);
+            noCircle(f, path, settled);
         }
     }
 
@@ -80,7 +81,78 @@ class Check {
                 needLandmark(position.landmarks[l],
                              "/positions/" + std::to_string(i) + "/landmarks/" + std::to_string(l));
             }
+            for (std::size_t d = 0; d < position.foundBy.size(); ++d) {
+                detector(position.foundBy[d],
+                         "/positions/" + std::to_string(i) + "/found_by/" + std::to_string(d));
+            }
         }
+        std::set<std::string> path;
+        std::set<std::string> settled;
+        for (const Position& position : pack_.positions) {
+            noCircle(position, path, settled);
+        }
+    }
+
+    void detector(const Detector& d, const std::string& place) const {
+        for (const std::string& other : positionsUsedBy(d)) {
+            needPosition(other, place);
+        }
+        const auto* wanted = std::get_if<SignalInstant>(&d.finds);
+        if (wanted == nullptr) {
+            return;
+        }
+        const Signal& signal = wanted->signal;
+        const std::size_t needed = signal.kind == nullptr ? 1 : signal.kind->pointCount;
+        if (signal.kind == &timeKind() || (signal.kind != nullptr && signal.kind->needsBone)) {
+            fail(place, "“" + std::string(signal.kind->id) + "” cannot be a signal");
+        }
+        if (signal.points.size() != needed) {
+            fail(place, "the signal needs " + std::to_string(needed) + " points, not " +
+                            std::to_string(signal.points.size()));
+        }
+        for (const PointExpression& point : signal.points) {
+            for (const auto& [roleName, weight] : point.terms) {
+                needLandmark(roleName, place);
+            }
+        }
+    }
+
+    /// `settled` are those already known to hang on no circle: each is looked at once.
+    void noCircle(const Position& position, std::set<std::string>& path,
+                  std::set<std::string>& settled) const {
+        if (settled.contains(position.id)) {
+            return;
+        }
+        if (!path.insert(position.id).second) {
+            fail("/positions", "the search for “" + position.id + "” hangs on itself");
+        }
+        for (const Detector& d : position.foundBy) {
+            for (const std::string& other : positionsUsedBy(d)) {
+                noCircle(*findPosition(pack_, other), path, settled);
+            }
+        }
+        path.erase(position.id);
+        settled.insert(position.id);
+    }
+
+    /// The positions that have to be known before `d` can look.
+    static std::set<std::string> positionsUsedBy(const Detector& d) {
+        std::set<std::string> used;
+        if (const auto* way = std::get_if<ShareOfWay>(&d.finds)) {
+            return {way->from, way->to};
+        }
+        const auto& wanted = std::get<SignalInstant>(d.finds);
+        for (const auto& edge : {wanted.from, wanted.to}) {
+            if (edge) {
+                used.insert(edge->position);
+            }
+        }
+        for (const PointExpression& point : wanted.signal.points) {
+            if (!point.position.empty()) {
+                used.insert(point.position);
+            }
+        }
+        return used;
     }
 
     void schools() const {
@@ -194,14 +266,19 @@ class Check {
         }
     }
 
-    void noCircle(const FaultDefinition& f, std::set<std::string>& path) const {
+    void noCircle(const FaultDefinition& f, std::set<std::string>& path,
+                  std::set<std::string>& settled) const {
+        if (settled.contains(f.id)) {
+            return;
+        }
         if (!path.insert(f.id).second) {
             fail("/faults", "the chain through “" + f.id + "” runs in a circle");
         }
         for (const std::string& next : f.leadsTo) {
-            noCircle(*findFault(pack_, next), path);
+            noCircle(*findFault(pack_, next), path, settled);
         }
         path.erase(f.id);
+        settled.insert(f.id);
     }
 
     const Pack& pack_;

@@ -8,6 +8,9 @@ namespace {
 
 using nlohmann::json;
 
+/// The name of the signal that is no measure kind.
+constexpr const char* speedSignal = "speed";
+
 std::string text(const json& object, const char* key) {
     return object.value(key, std::string());
 }
@@ -50,12 +53,11 @@ class PackReader {
         for (const json& s : j.at("schools")) {
             pack.schools.push_back(school(s));
         }
-        for (const json& p : j.at("positions")) {
-            pack.positions.push_back({p.at("id"), p.at("name"), p.at("definition"),
-                                      text(p, "look_for"), texts(p, "landmarks"),
-                                      p.value("event", false), p.at("lasts_ms")});
-        }
         std::size_t number = 0;
+        for (const json& p : j.at("positions")) {
+            pack.positions.push_back(position(p, "/positions/" + std::to_string(number++)));
+        }
+        number = 0;
         for (const json& m : j.at("measures")) {
             pack.measures.push_back(measure(m, "/measures/" + std::to_string(number++)));
         }
@@ -95,6 +97,84 @@ class PackReader {
         return list;
     }
 
+    const MeasureKind& kind(const json& named, const std::string& place) const {
+        const auto id = named.get<std::string>();
+        const MeasureKind* found = findKind(id);
+        if (found == nullptr) {
+            throw dataError(file_, place, "“" + id + "” is no measure kind");
+        }
+        return *found;
+    }
+
+    Position position(const json& p, const std::string& place) const {
+        Position result{p.at("id"),
+                        p.at("name"),
+                        p.at("definition"),
+                        text(p, "look_for"),
+                        texts(p, "landmarks"),
+                        p.value("event", false),
+                        p.at("lasts_ms"),
+                        {}};
+        std::size_t number = 0;
+        for (const json& d : p.value("found_by", json::array())) {
+            result.foundBy.push_back(detector(d, place + "/found_by/" + std::to_string(number++)));
+        }
+        return result;
+    }
+
+    static model::Seconds milliseconds(const json& object, const char* key) {
+        constexpr double perSecond = 1000.0;
+        return model::Seconds(object.value(key, 0.0) / perSecond);
+    }
+
+    Detector detector(const json& d, const std::string& place) const {
+        Detector result;
+        for (const std::string& view : texts(d, "views")) {
+            result.views.push_back(*model::viewFromName(view));
+        }
+        result.after = milliseconds(d, "after_ms");
+        result.sd = milliseconds(d, "sd_ms");
+        result.basis = d.at("basis");
+        if (d.contains("way")) {
+            const json& way = d.at("way");
+            result.finds = ShareOfWay{way.at("from"), way.at("to"), way.at("share")};
+        } else {
+            result.finds = signalInstant(d, place);
+        }
+        return result;
+    }
+
+    SignalInstant signalInstant(const json& d, const std::string& place) const {
+        using Is = SignalInstant::Is;
+        SignalInstant result;
+        for (const auto& [key, is] : {std::pair{"highest", Is::highest},
+                                      {"lowest", Is::lowest},
+                                      {"rises", Is::rises},
+                                      {"falls", Is::falls}}) {
+            if (d.contains(key)) {
+                result.is = is;
+                const json& signal = d.at(key);
+                result.signal.points = pointList(signal.at("points"));
+                if (signal.at("kind") != speedSignal) {
+                    result.signal.kind = &kind(signal.at("kind"), place + "/" + key + "/kind");
+                }
+            }
+        }
+        result.signal.halfWidth = milliseconds(d, "smooth_ms");
+        result.level = d.value("through", 0.0);
+        result.levelIsShare = text(d, "level_is") == "share";
+        result.last = text(d, "which") == "last";
+        const auto edge = [&](const char* key) -> std::optional<SearchEdge> {
+            if (!d.contains(key)) {
+                return std::nullopt;
+            }
+            return SearchEdge{d.at(key).at("position"), milliseconds(d.at(key), "after_ms")};
+        };
+        result.from = edge("from");
+        result.to = edge("to");
+        return result;
+    }
+
     static SchoolQuestion school(const json& s) {
         SchoolQuestion question{s.at("id"), s.at("text"), {}, s.at("default"), s.at("reason")};
         for (const json& o : s.at("options")) {
@@ -121,11 +201,7 @@ class PackReader {
         result.plain = m.at("plain");
         result.at = m.at("at");
         result.from = text(m, "from");
-        result.kind = findKind(m.at("kind").get<std::string>());
-        if (result.kind == nullptr) {
-            throw dataError(file_, place + "/kind",
-                            "“" + m.at("kind").get<std::string>() + "” is no measure kind");
-        }
+        result.kind = &kind(m.at("kind"), place + "/kind");
         result.unit = result.kind->unit;
         if (const auto unit = model::unitFromName(text(m, "unit"))) {
             result.unit = *unit;

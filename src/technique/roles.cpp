@@ -68,6 +68,15 @@ std::optional<bool> chestToCamera(const Pack& pack, std::optional<model::View> v
     }
 }
 
+int positiveSign(model::Hand hand, model::View view) {
+    if (const int toTarget = model::targetSign(hand, view); toTarget != 0) {
+        return toTarget;
+    }
+    // Seen from the front the throwing arm of a right-hander is on the picture's left.
+    const int armFromRear = hand == model::Hand::right ? 1 : -1;
+    return view == model::View::front ? -armFromRear : armFromRear;
+}
+
 std::string spoken(std::string_view roleName) {
     std::string text(roleName);
     std::replace(text.begin(), text.end(), '_', ' ');

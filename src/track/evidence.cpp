@@ -153,10 +153,10 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
     film::PictureReader pictures(index);
     const film::Picture first = pictures.read(start);
     if (!follower.begin(first, whom)) {
-        throw model::InputError("No player was found in frame " + std::to_string(start) + ".",
-                                "Nothing was changed.",
-                                "Click on the player in a frame where the whole body is seen, or "
-                                "draw a box around the player.");
+        throw NobodyFound("No player was found in frame " + std::to_string(start) + ".",
+                          "Nothing was changed.",
+                          "Click on the player in a frame where the whole body is seen, or "
+                          "draw a box around the player.");
     }
     Evidence evidence;
     evidence.bodyPx = follower.heightAtBegin();

@@ -2,6 +2,7 @@
 
 #include "film/film_index.h"
 #include "model/film_study.h"
+#include "model/input_error.h"
 #include "pose/pose_files.h"
 #include "track/body_points.h"
 
@@ -45,13 +46,19 @@ struct Whom {
     std::optional<model::PixelBox> mover; ///< of the film's study
 };
 
+/// The frame to begin with shows nobody.
+class NobodyFound : public model::InputError {
+  public:
+    using model::InputError::InputError;
+};
+
 /// Called with frames done and in all; returning false cancels.
 using EvidenceProgress = std::function<bool(int done, int all)>;
 
 /// Follows one person through `span` both ways from whom.frame (brought into the span), with the
 /// networks in `directory`. Nothing when cancelled; frames where the person is lost are there
-/// without proposals. Throws model::InputError when the film or a network cannot be read, or when
-/// no person is found to begin with.
+/// without proposals. Throws model::InputError when the film or a network cannot be read,
+/// NobodyFound when no person is found to begin with.
 std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::FrameSpan span,
                                        const Whom& whom, const std::filesystem::path& directory,
                                        pose::PoseSize size, const EvidenceProgress& progress = {});

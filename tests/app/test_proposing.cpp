@@ -41,10 +41,16 @@ class TestProposing : public QObject {
         }
         return found;
     }
-    [[nodiscard]] technique::DoubtfulPoint mostDoubtful() const {
+    /// The landmark asked for next; all positions of this rep are set.
+    struct Point {
+        int frame = 0;
+        Landmark landmark = Landmark::head;
+    };
+    [[nodiscard]] Point mostDoubtful() const {
         const app::Session& session = window_->session();
-        return technique::doubtfulPoints(session.pack(), session.rep(), session.circumstances())
-            .front();
+        const technique::Doubtful first =
+            technique::doubtsOf(session.pack(), session.rep(), session.circumstances()).front();
+        return {first.frame, first.landmark.value()};
     }
     void waitForProposals() { QTRY_VERIFY_WITH_TIMEOUT(!window_->session().isProposing(), 200000); }
 
@@ -65,7 +71,8 @@ void TestProposing::initTestCase() {
     const int plant = truth_.positions.at("foot_plant");
     const int release = truth_.positions.at("release");
     rep.span = model::FrameSpan{plant - 20, release + 12};
-    rep.positions = {{"foot_plant", plant}, {"release", release}};
+    rep.positions = {
+        {"foot_plant", plant}, {"lay_back", truth_.positions.at("lay_back")}, {"release", release}};
     window_->session().library().save(rep);
     emit window_->session().recordsChanged();
     window_->press(QString("openClip_%1").arg(clip));
@@ -125,7 +132,7 @@ void TestProposing::proposingFillsEveryPosition() {
 }
 
 void TestProposing::theMostDoubtfulPointIsAskedForFirst() {
-    const technique::DoubtfulPoint first = mostDoubtful();
+    const Point first = mostDoubtful();
     window_->press("nextDoubtful");
     window_->waitForPicture();
     QCOMPARE(window_->session().frame(), first.frame);
@@ -134,7 +141,7 @@ void TestProposing::theMostDoubtfulPointIsAskedForFirst() {
 }
 
 void TestProposing::enterConfirms() {
-    const technique::DoubtfulPoint first = mostDoubtful();
+    const Point first = mostDoubtful();
     const model::Point2 at = model::find(points(), first.frame, first.landmark)->px;
     const int placed = count(Source::placed);
     window_->key(Qt::Key_Return);
@@ -147,7 +154,7 @@ void TestProposing::enterConfirms() {
 }
 
 void TestProposing::aClickCorrectsAndItsNeighboursFollow() {
-    const technique::DoubtfulPoint doubtful = mostDoubtful(); // chosen by the step before
+    const Point doubtful = mostDoubtful(); // chosen by the step before
     const auto misses = [&] {
         double sum = 0.0;
         for (const int by : {-2, -1, 1, 2}) {
@@ -170,7 +177,7 @@ void TestProposing::aClickCorrectsAndItsNeighboursFollow() {
 }
 
 void TestProposing::hiddenIsSaidWithOneKey() {
-    const technique::DoubtfulPoint doubtful = mostDoubtful();
+    const Point doubtful = mostDoubtful();
     window_->key(Qt::Key_H);
     QVERIFY(model::find(points(), doubtful.frame, doubtful.landmark)->hidden);
     QCOMPARE(model::find(points(), doubtful.frame, doubtful.landmark)->source, Source::placed);

@@ -1,5 +1,6 @@
 #include "app/bench/placing_panel.h"
 
+#include "app/bench/found_text.h"
 #include "app/shared/loupe.h"
 #include "model/reading.h"
 #include "technique/doubt.h"
@@ -81,14 +82,15 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
                      &PlacingPanel::removeSelected);
     propose_ =
         button("proposeLandmarks", tr("Propose (L)"), {}, 1, 0, &PlacingPanel::proposeOrCancel);
-    doubtful_ = button("nextDoubtful", tr("Check next (N)"),
-                       tr("Goes to the proposed landmark that matters most for the readings"), 1, 1,
-                       &PlacingPanel::lookAtMostDoubtful);
+    doubtful_ =
+        button("nextDoubtful", tr("Check next (N)"),
+               tr("Goes to the proposed position or landmark that matters most for the readings"),
+               1, 1, &PlacingPanel::lookAtMostDoubtful);
     confirm_ = button("confirmLandmark", tr("Confirm (↵)"),
-                      tr("The chosen proposed landmark is where it belongs"), 1, 2,
+                      tr("The proposed landmark or position asked about is right"), 1, 2,
                       &PlacingPanel::confirmSelected);
     confirmAll_ = button("confirmPosition", tr("Confirm all (⇧↵)"),
-                         tr("All proposed landmarks of this position are where they belong"), 1, 3,
+                         tr("This position and all its proposed landmarks are right"), 1, 3,
                          &PlacingPanel::confirmAll);
     column->addLayout(buttons);
     showProposing(std::nullopt);
@@ -106,8 +108,24 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
 }
 
 std::optional<int> PlacingPanel::positionFrame() const {
-    const auto found = session_.rep().positions.find(position_);
-    return found == session_.rep().positions.end() ? std::nullopt : std::optional(found->second);
+    return model::frameOf(session_.rep(), position_);
+}
+
+const model::FoundInstant* PlacingPanel::found() const {
+    return session_.hasClip() ? model::onlyFound(session_.rep(), position_) : nullptr;
+}
+
+QString PlacingPanel::askAbout(const model::FoundInstant& found) const {
+    const QString name =
+        QString::fromStdString(technique::findPosition(session_.pack(), position_)->name);
+    const QString way = tr("Enter if it is, else step to it and press P.");
+    const QString doubt =
+        found.confidence >= technique::sureConfidence
+            ? tr("sure it is this moment")
+            : tr("%1 % sure it is this moment").arg(std::lround(100.0 * found.confidence));
+    return tr("Is this %1 (± %n frame(s), %2)? %3", nullptr,
+              foundFrames(found, session_.circumstances().time))
+        .arg(name, doubt, way);
 }
 
 bool PlacingPanel::onPositionFrame() const {
@@ -161,6 +179,8 @@ void PlacingPanel::refresh() {
     } else if (!frame) {
         ask_->setText(tr("%1 Go to that frame and set it with P.")
                           .arg(QString::fromStdString(position->definition)));
+    } else if (found() != nullptr && onPositionFrame() && !selected_) {
+        ask_->setText(askAbout(*found()));
     } else if (needed_.empty()) {
         ask_->setText(tr("Set. No landmarks are needed here."));
     } else if (!onPositionFrame()) {
@@ -209,17 +229,20 @@ void PlacingPanel::refresh() {
         }
     }
     setHere_->setEnabled(true);
-    clear_->setEnabled(frame.has_value());
+    clear_->setEnabled(frame.has_value() && found() == nullptr);
     hide_->setEnabled(onPositionFrame() && (selected_ || next_));
     remove_->setEnabled(onPositionFrame() && selected_ && !isProposed(*selected_));
-    confirm_->setEnabled(onPositionFrame() && selected_ && isProposed(*selected_));
-    confirmAll_->setEnabled(frame.has_value() && proposed > 0);
+    confirm_->setEnabled(onPositionFrame() &&
+                         (selected_ ? isProposed(*selected_) : found() != nullptr));
+    confirmAll_->setEnabled(frame.has_value() && (proposed > 0 || found() != nullptr));
     const auto& landmarks = session_.rep().landmarks;
-    doubtful_->setEnabled(std::any_of(landmarks.begin(), landmarks.end(), [](const auto& points) {
-        return std::any_of(points.second.begin(), points.second.end(), [](const auto& point) {
-            return point.second.source != model::Source::placed;
-        });
-    }));
+    doubtful_->setEnabled(
+        !session_.rep().found.empty() ||
+        std::any_of(landmarks.begin(), landmarks.end(), [](const auto& points) {
+            return std::any_of(points.second.begin(), points.second.end(), [](const auto& point) {
+                return point.second.source != model::Source::placed;
+            });
+        }));
 }
 
 bool PlacingPanel::isProposed(model::Landmark landmark) const {
@@ -270,37 +293,52 @@ void PlacingPanel::swapSides() {
 }
 
 void PlacingPanel::confirmSelected() {
-    if (onPositionFrame() && selected_ && isProposed(*selected_)) {
-        session_.confirmLandmarks(session_.frame(), {*selected_});
-        lookAtMostDoubtful();
+    if (!onPositionFrame()) {
+        return;
     }
+    if (selected_ && isProposed(*selected_)) {
+        session_.confirmLandmarks(session_.frame(), {*selected_});
+    } else if (!selected_ && found() != nullptr) {
+        session_.confirmPosition(position_);
+    } else {
+        return;
+    }
+    lookAtMostDoubtful();
 }
 
 void PlacingPanel::confirmAll() {
-    if (const auto frame = positionFrame(); frame && session_.hasClip()) {
-        session_.confirmLandmarks(*frame, needed_);
-        select(std::nullopt);
+    if (!session_.hasClip()) {
+        return;
     }
+    if (found() != nullptr) {
+        session_.confirmPosition(position_, needed_);
+    } else if (const auto frame = positionFrame()) {
+        session_.confirmLandmarks(*frame, needed_);
+    }
+    select(std::nullopt);
 }
 
 void PlacingPanel::lookAtMostDoubtful() {
     if (!session_.hasClip()) {
         return;
     }
-    const auto doubtful =
-        technique::doubtfulPoints(session_.pack(), session_.rep(), session_.circumstances());
-    if (doubtful.empty()) {
+    const auto doubts =
+        technique::doubtsOf(session_.pack(), session_.rep(), session_.circumstances());
+    if (doubts.empty()) {
         select(std::nullopt);
         return;
     }
-    const technique::DoubtfulPoint& first = doubtful.front();
+    const technique::Doubtful& first = doubts.front();
     if (first.positionId != position_) {
         emit positionWanted(QString::fromStdString(first.positionId));
     }
     session_.goTo(first.frame);
     select(first.landmark);
-    const model::Point2 at = model::find(session_.rep().landmarks, first.frame, first.landmark)->px;
-    loupe_->lookAt({at.x, at.y});
+    if (first.landmark) {
+        const model::Point2 at =
+            model::find(session_.rep().landmarks, first.frame, *first.landmark)->px;
+        loupe_->lookAt({at.x, at.y});
+    }
 }
 
 void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString& what, bool joins) {

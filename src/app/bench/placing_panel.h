@@ -40,12 +40,12 @@ class PlacingPanel : public QWidget {
     void select(std::optional<model::Landmark> landmark);
     void setPositionHere();
     void clearPosition();
-    /// Takes the chosen machine-made landmark as right and goes to the next to be looked at.
+    /// Takes what is asked about, the chosen machine-made landmark or else this found position, as
+    /// right and goes to the next to be looked at.
     void confirmSelected();
-    /// Takes all machine-made landmarks of this position as right.
+    /// Takes this position and all machine-made landmarks of it as right.
     void confirmAll();
-    /// Goes to the machine-made landmark whose place matters most for the readings, at whichever
-    /// position it is.
+    /// Goes to what the machine set and matters most for the readings: a position or a landmark.
     void lookAtMostDoubtful();
     /// Starts looking for landmarks of whoever moves, or stops it.
     void proposeOrCancel();
@@ -66,6 +66,9 @@ class PlacingPanel : public QWidget {
     [[nodiscard]] std::optional<int> positionFrame() const;
     [[nodiscard]] bool onPositionFrame() const;
     [[nodiscard]] bool isProposed(model::Landmark landmark) const;
+    /// What the machine says of this position; null when the coach has set it.
+    [[nodiscard]] const model::FoundInstant* found() const;
+    [[nodiscard]] QString askAbout(const model::FoundInstant& found) const;
     void showProposing(std::optional<double> share);
     [[nodiscard]] QString spokenName(model::Landmark landmark) const;
     void put(model::Landmark landmark, QPointF picture, const QString& what, bool joins);

@@ -1,7 +1,9 @@
 #include "app/bench/position_strip.h"
 
+#include "app/bench/found_text.h"
 #include "report/palette.h"
 #include "report/position_picture.h"
+#include "technique/doubt.h"
 #include "technique/evaluate.h"
 
 #include <QHBoxLayout>
@@ -78,24 +80,30 @@ void PositionStrip::rebuild() {
 
 QString PositionStrip::caption(const technique::Position& position) const {
     const QString name = QString::fromStdString(position.name);
-    const auto& positions = session_.rep().positions;
-    const auto frame = positions.find(position.id);
-    if (frame == positions.end()) {
+    const model::Rep& rep = session_.rep();
+    const auto frame = model::frameOf(rep, position.id);
+    if (!frame) {
         return name + "\n" + tr("not set");
     }
-    QString second = tr("frame %1").arg(frame->second);
-    const auto anchor = positions.find(session_.pack().anchor);
-    if (anchor != positions.end() && !session_.captureRateMissing()) {
-        const double ms =
-            1000.0 *
-            model::elapsed(session_.circumstances().time, anchor->second, frame->second).value;
+    QString second = tr("frame %1").arg(*frame);
+    const auto anchor = model::frameOf(rep, session_.pack().anchor);
+    const model::ClipTime& time = session_.circumstances().time;
+    if (anchor && !session_.captureRateMissing()) {
+        const double ms = 1000.0 * model::elapsed(time, *anchor, *frame).value;
         second = tr("%1 ms").arg(QString::number(ms, 'f', 0).replace('-', QChar(0x2212)));
+    }
+    if (const model::FoundInstant* found = model::onlyFound(rep, position.id)) {
+        // Nobody has looked at it yet: the open circle says so, as for landmarks.
+        const QString mark = technique::isDoubtful(position, *found, session_.circumstances())
+                                 ? QStringLiteral("◌? ")
+                                 : QStringLiteral("◌ ");
+        return mark + name + "\n" + second + tr(" ± %n fr.", nullptr, foundFrames(*found, time));
     }
     const auto needed =
         technique::landmarksToPlace(session_.pack(), position, session_.circumstances());
     if (!needed.empty()) {
         const auto done = std::count_if(needed.begin(), needed.end(), [&](model::Landmark l) {
-            return model::find(session_.rep().landmarks, frame->second, l) != nullptr;
+            return model::find(rep.landmarks, *frame, l) != nullptr;
         });
         second += tr(" · %1/%2").arg(done).arg(needed.size());
     }
@@ -111,16 +119,15 @@ void PositionStrip::refresh() {
         QToolButton* card = cards_[i];
         card->setText(caption(position));
         card->setChecked(position.id == current_);
-        const auto frame = session_.rep().positions.find(position.id);
-        const bool set = frame != session_.rep().positions.end();
+        const auto frame = model::frameOf(session_.rep(), position.id);
         if (position.event) {
             continue; // a timing mark is a narrow card: its picture would only repeat its
                       // neighbours'
         }
         QPixmap pixmap(cardPicture);
         pixmap.fill(Qt::transparent);
-        if (set) {
-            pixmap = cardPixmap(thumbnails_.at(frame->second), session_, frame->second);
+        if (frame) {
+            pixmap = cardPixmap(thumbnails_.at(*frame), session_, *frame);
         }
         card->setIcon(pixmap);
     }
@@ -128,9 +135,8 @@ void PositionStrip::refresh() {
 
 void PositionStrip::choose(const std::string& positionId) {
     current_ = positionId;
-    const auto frame = session_.rep().positions.find(positionId);
-    if (frame != session_.rep().positions.end()) {
-        session_.goTo(frame->second);
+    if (const auto frame = model::frameOf(session_.rep(), positionId)) {
+        session_.goTo(*frame);
     }
     refresh();
     emit chosen(QString::fromStdString(positionId));

@@ -117,9 +117,8 @@ void FilmCheckPanel::refresh() {
     technique::FilmFacts facts;
     const model::ClipTime& time = session_.circumstances().time;
     // Where the rep is fastest counts in a film with changes of speed: the release, if it is set.
-    const auto anchor = session_.rep().positions.find(session_.pack().anchor);
-    const int frame = anchor == session_.rep().positions.end() ? session_.index().frameCount() / 2
-                                                               : anchor->second;
+    const int frame = model::frameOf(session_.rep(), session_.pack().anchor)
+                          .value_or(session_.index().frameCount() / 2);
     facts.frameInterval =
         session_.captureRateMissing() ? 0.0 : model::frameInterval(time, frame).value;
     facts.view = session_.clip().view;

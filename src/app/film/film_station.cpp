@@ -105,7 +105,7 @@ void FilmStation::toKeyPosition(int way) {
         return;
     }
     std::optional<int> nearest;
-    for (const auto& [id, frame] : session_.rep().positions) {
+    for (const auto& [id, frame] : model::allPositions(session_.rep())) {
         const bool ahead = (frame - session_.frame()) * way > 0;
         if (ahead && (!nearest || (*nearest - frame) * way > 0)) {
             nearest = frame;

@@ -185,7 +185,13 @@ void RepsPanel::refresh() {
         const auto set =
             std::count_if(session_.pack().positions.begin(), session_.pack().positions.end(),
                           [&](const auto& p) { return !p.event && rep.positions.contains(p.id); });
-        line += set == 0 ? tr("\nnot marked yet") : tr("\n%1 positions set").arg(set);
+        const auto found = std::count_if(
+            session_.pack().positions.begin(), session_.pack().positions.end(),
+            [&](const auto& p) { return !p.event && model::onlyFound(rep, p.id) != nullptr; });
+        line += set + found == 0 ? tr("\nnot marked yet") : tr("\n%1 positions set").arg(set);
+        if (found > 0) {
+            line += tr(", %1 proposed").arg(found);
+        }
         if (!rep.result.empty()) {
             line += " · " + text(rep.result);
         }

@@ -203,11 +203,13 @@ void ClipMap::paintMarks(QPainter& painter) const {
         painter.fillRect(QRectF(x, coverageTop, frameWidth, coverageHeight), energyColour);
     }
     painter.setRenderHint(QPainter::Antialiasing);
-    for (const auto& [id, frame] : session_.rep().positions) {
+    for (const auto& [id, frame] : model::allPositions(session_.rep())) {
         const technique::Position* position = technique::findPosition(session_.pack(), id);
         const bool event = position != nullptr && position->event;
         const double x = placeOf(frame);
-        painter.setPen(QPen(event ? eventColour : positionColour, 2.0));
+        const bool found = model::onlyFound(session_.rep(), id) != nullptr;
+        painter.setPen(
+            QPen(event ? eventColour : positionColour, 2.0, found ? Qt::DotLine : Qt::SolidLine));
         painter.drawLine(QPointF(x, marksTop + (event ? 4.0 : 0.0)), QPointF(x, height()));
     }
 }

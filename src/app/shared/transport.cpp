@@ -149,10 +149,9 @@ void Transport::showPlace() {
                        .arg(session_.frame())
                        .arg(session_.index().frameCount() - 1)
                        .arg(session_.index().seconds(session_.frame()).value, 0, 'f', 3);
-    const auto anchor = session_.rep().positions.find(session_.pack().anchor);
-    if (anchor != session_.rep().positions.end() && !session_.captureRateMissing() &&
-        anchor->second < session_.index().frameCount()) {
-        const double ms = 1000.0 * model::elapsed(time, anchor->second, session_.frame()).value;
+    const auto anchor = model::frameOf(session_.rep(), session_.pack().anchor);
+    if (anchor && !session_.captureRateMissing() && *anchor < session_.index().frameCount()) {
+        const double ms = 1000.0 * model::elapsed(time, *anchor, session_.frame()).value;
         text += tr(" · %1 ms from %2")
                     .arg(QString::number(ms, 'f', 0).replace('-', QChar(0x2212)))
                     .arg(QString::fromStdString(

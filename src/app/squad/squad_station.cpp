@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <cmath>
 
 namespace kestrel::app {
 namespace {
@@ -66,6 +67,9 @@ SquadStation::SquadStation(Session& session, QWidget* parent) : QWidget(parent),
     auto* add = new QPushButton(tr("New player…"));
     add->setObjectName("newPlayer");
     left->addWidget(add);
+    prepare_ = new QPushButton;
+    prepare_->setObjectName("prepareFilms");
+    left->addWidget(prepare_);
     row->addLayout(left);
 
     auto* right = new QVBoxLayout;
@@ -100,6 +104,10 @@ SquadStation::SquadStation(Session& session, QWidget* parent) : QWidget(parent),
     connect(add, &QPushButton::clicked, this, [this] { editPlayer(true); });
     connect(edit_, &QPushButton::clicked, this, [this] { editPlayer(false); });
     connect(bringIn_, &QPushButton::clicked, this, &SquadStation::bringIn);
+    connect(prepare_, &QPushButton::clicked, this, [this] {
+        session_.isPreparing() ? session_.stopPreparing() : session_.prepareClips();
+    });
+    connect(&session_, &Session::preparing, this, &SquadStation::showPreparing);
     connect(players_, &QListWidget::currentRowChanged, this, [this] { refreshClips(); });
     connect(&session_, &Session::recordsChanged, this, [this] { refreshPlayers(); });
     connect(&session_, &Session::marksChanged, this, [this] {
@@ -145,8 +153,35 @@ void SquadStation::refreshPlayers() {
     refreshClips();
 }
 
+void SquadStation::showPreparing(const std::optional<Session::Preparing>& how) {
+    const QString hindrance = Session::proposingHindrance();
+    if (how) {
+        prepare_->setText(tr("Stop preparing (%1 of %2, %3 %)")
+                              .arg(how->number)
+                              .arg(how->count)
+                              .arg(static_cast<int>(std::lround(100.0 * how->share))));
+        prepare_->setToolTip(
+            tr("Looking at %1. What is prepared so far is kept; nothing you marked is touched.")
+                .arg(how->clip));
+        prepare_->setEnabled(true);
+        return;
+    }
+    const int waiting = session_.clipsToPrepare();
+    prepare_->setText(waiting == 0 ? tr("All films are prepared")
+                                   : tr("Prepare %n film(s)", nullptr, waiting));
+    prepare_->setToolTip(
+        !hindrance.isEmpty()
+            ? hindrance
+            : tr("Finds reps, landmarks and key positions in all films that nobody has looked at "
+                 "yet, in the background"));
+    prepare_->setEnabled(waiting > 0 && hindrance.isEmpty());
+}
+
 void SquadStation::refreshClips() {
     stale_ = false;
+    if (!session_.isPreparing()) {
+        showPreparing(std::nullopt);
+    }
     while (QLayoutItem* old = clips_->takeAt(0)) {
         if (old->widget() != nullptr) {
             old->widget()->deleteLater();
@@ -190,7 +225,8 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
         // Of several reps, the one with most marks speaks for the clip.
         const model::Rep& rep = *std::max_element(
             reps.begin(), reps.end(), [](const model::Rep& a, const model::Rep& b) {
-                return a.positions.size() < b.positions.size();
+                return std::pair(a.positions.size(), a.found.size()) <
+                       std::pair(b.positions.size(), b.found.size());
             });
         const technique::Pack& pack = session_.packOf(rep);
         const auto total = std::count_if(pack.positions.begin(), pack.positions.end(),
@@ -205,7 +241,11 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
         if (reps.size() > 1) {
             state += " · " + tr("%1 reps").arg(reps.size());
         }
-        if (set == 0) {
+        if (set == 0 && !rep.found.empty()) {
+            state +=
+                "\n" + tr("Prepared: positions and landmarks are proposed. Look at them on the "
+                          "Bench.");
+        } else if (set == 0) {
             state += "\n" + tr("Not marked yet: set the key positions on the Bench.");
         } else {
             const coaching::Review review = session_.judged(player, clip, rep);

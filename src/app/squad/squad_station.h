@@ -30,6 +30,7 @@ class SquadStation : public QWidget {
   private:
     void refreshPlayers();
     void refreshClips();
+    void showPreparing(const std::optional<Session::Preparing>& how);
     void editPlayer(bool fresh);
     [[nodiscard]] QWidget* clipCard(const model::Player& player, const model::Clip& clip);
 
@@ -39,6 +40,7 @@ class SquadStation : public QWidget {
     QLabel* about_ = nullptr;
     QPushButton* edit_ = nullptr;
     QPushButton* bringIn_ = nullptr;
+    QPushButton* prepare_ = nullptr;
     QVBoxLayout* clips_ = nullptr;
     bool stale_ = false; ///< marks have changed since the clips were listed
 };

@@ -1,0 +1,37 @@
+#include "prepare/circumstances.h"
+
+#include "coaching/review.h"
+
+namespace kestrel::prepare {
+
+technique::Circumstances circumstancesOf(const model::Player& player, const model::Clip& clip,
+                                         const model::Rep& rep, const film::FilmIndex& index,
+                                         const std::optional<model::FilmStudy>& study,
+                                         const model::IsoDate& today) {
+    const model::ClipTime time =
+        clip.speeds.empty()
+            ? model::ClipTime(index.fileTimes(),
+                              model::slowdown(index.fileRate(), clip.captureRate.value_or(0.0)))
+            : model::ClipTime(index.fileTimes(), clip.speeds);
+    technique::Circumstances circumstances =
+        coaching::circumstancesOf(player, clip, rep, time, today);
+    circumstances.captureRateKnown = clip.captureRate.has_value() || !clip.speeds.empty();
+    if (clip.steadied && study) {
+        circumstances.camera = study->camera;
+    }
+    return circumstances;
+}
+
+void settleCaptureRate(model::Clip& clip, const film::FilmIndex& index) {
+    if (!clip.captureRate && clip.speeds.empty() && !film::captureRateInDoubt(index) &&
+        film::speedStretches(index).empty()) {
+        clip.captureRate = index.fileRate();
+    }
+}
+
+film::FilmIndex readAsTheClipSays(const model::Clip& clip, const film::FilmIndex& index) {
+    const film::FilmIndex whole = film::asWholeFrames(index);
+    return clip.asFields ? film::asFields(whole, whole.interlaced) : whole;
+}
+
+} // namespace kestrel::prepare

@@ -1,0 +1,167 @@
+#include "prepare/prepare_clip.h"
+
+#include "film/rep_finder.h"
+#include "model/input_error.h"
+#include "prepare/circumstances.h"
+#include "track/evidence_file.h"
+#include "track/film_study.h"
+
+#include <algorithm>
+
+namespace kestrel::prepare {
+namespace {
+
+bool isMarked(const model::Rep& rep) {
+    return !rep.positions.empty() || !rep.landmarks.empty() || !rep.observations.empty();
+}
+
+/// The reps to look at: those nobody marked; a single one over the whole clip gives way to those
+/// that the film's motion shows.
+std::vector<model::Rep> repsToLookAt(const ClipWork& work, const model::FilmStudy& study,
+                                     const model::ClipTime& time) {
+    std::vector<model::Rep> reps;
+    for (const model::Rep& rep : work.reps) {
+        const bool looked =
+            std::find(work.lookedAt.begin(), work.lookedAt.end(), rep.id) != work.lookedAt.end();
+        if (!looked && !isMarked(rep)) {
+            reps.push_back(rep);
+        }
+    }
+    if (work.reps.size() != 1 || reps.size() != 1 || reps.front().span) {
+        return reps;
+    }
+    const auto spans = film::findReps(study.energy, time);
+    for (std::size_t i = 0; i < spans.size(); ++i) {
+        if (i > 0) {
+            model::Rep another = reps.front();
+            another.id = 0; // nobody has cut it yet
+            another.title = "Rep " + std::to_string(i + 1);
+            reps.push_back(std::move(another));
+        }
+        reps[i].span = spans[i];
+    }
+    return reps;
+}
+
+} // namespace
+
+std::optional<ClipWork> workOn(const records::Library& library, const model::Clip& clip) {
+    ClipWork work;
+    work.film = library.clipFile(clip);
+    work.player = *library.player(clip.playerId);
+    work.clip = clip;
+    work.reps = library.reps(clip.id);
+    work.study = library.study(clip.id);
+    bool open = false;
+    for (const model::Rep& rep : work.reps) {
+        if (!library.evidence(rep.id).empty()) {
+            work.lookedAt.push_back(rep.id);
+        } else if (!isMarked(rep)) {
+            open = true;
+        }
+    }
+    return open ? std::optional(std::move(work)) : std::nullopt;
+}
+
+std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::Pack& pack,
+                                        const std::filesystem::path& networks, pose::PoseSize size,
+                                        const model::IsoDate& today,
+                                        const PrepareProgress& progress) {
+    // The first pass takes about a tenth of the time that the networks take.
+    constexpr double studyShare = 0.1;
+    const auto tell = [&](double share) { return !progress || progress(share); };
+    PreparedClip prepared;
+    prepared.clip = work.clip;
+    const film::FilmIndex index = readAsTheClipSays(work.clip, film::buildIndex(work.film));
+    settleCaptureRate(prepared.clip, index);
+    if (work.study) {
+        prepared.study = *work.study;
+    } else {
+        const auto study = track::studyFilm(
+            index, [&](int frame) { return tell(studyShare * frame / index.frameCount()); });
+        if (!study) {
+            return std::nullopt;
+        }
+        prepared.study = *study;
+    }
+    const auto circumstances = [&](const model::Rep& rep) {
+        return circumstancesOf(work.player, prepared.clip, rep, index, prepared.study, today);
+    };
+    const std::vector<model::Rep> reps =
+        repsToLookAt(work, prepared.study, circumstances(work.reps.front()).time);
+    for (std::size_t i = 0; i < reps.size(); ++i) {
+        PreparedRep done{reps[i], reps[i].id == 0, {}, {}};
+        const model::FrameSpan span =
+            reps[i].span.value_or(model::FrameSpan{0, index.frameCount() - 1});
+        track::Whom whom;
+        whom.frame = (span.first + span.last) / 2;
+        whom.mover = prepared.study.mover;
+        try {
+            const auto evidence =
+                track::gatherEvidence(index, span, whom, networks, size, [&](int frames, int all) {
+                    const double ofRep = static_cast<double>(frames) / all;
+                    return tell(studyShare + (1.0 - studyShare) * (static_cast<double>(i) + ofRep) /
+                                                 static_cast<double>(reps.size()));
+                });
+            if (!evidence) {
+                return std::nullopt;
+            }
+            done.evidence = track::toBytes(*evidence);
+            done.marks = marksFrom(*evidence, pack, reps[i], circumstances(reps[i]));
+        } catch (const track::NobodyFound&) {
+            // The coach will have to say who it is; the other reps are prepared all the same.
+        }
+        prepared.reps.push_back(std::move(done));
+    }
+    return prepared;
+}
+
+void store(records::Library& library, PreparedClip& prepared) {
+    library.atomically([&] {
+        const auto clip = library.clip(prepared.clip.id);
+        if (!clip) {
+            return; // removed meanwhile
+        }
+        model::Clip stored = *clip;
+        if (!stored.captureRate && stored.speeds.empty()) {
+            stored.captureRate = prepared.clip.captureRate;
+            library.save(stored);
+        }
+        library.save(stored.id, prepared.study);
+        for (PreparedRep& done : prepared.reps) {
+            model::Rep rep = done.rep;
+            if (!done.isNew) {
+                const auto now = library.rep(rep.id);
+                if (!now || isMarked(*now)) {
+                    continue;
+                }
+                rep = *now;
+                rep.span = done.rep.span;
+            }
+            rep.found = done.marks.positions;
+            done.rep.id = library.save(rep);
+            if (!done.evidence.empty()) {
+                library.setEvidence(done.rep.id, done.evidence);
+                library.setMachineLandmarks(done.rep.id, done.marks.landmarks);
+            }
+        }
+    });
+}
+
+void takeBack(records::Library& library, const PreparedClip& prepared, const ClipWork& before) {
+    library.atomically([&] {
+        for (const PreparedRep& done : prepared.reps) {
+            const auto old =
+                std::find_if(before.reps.begin(), before.reps.end(),
+                             [&](const model::Rep& rep) { return rep.id == done.rep.id; });
+            if (old == before.reps.end()) {
+                library.removeRep(done.rep.id);
+            } else if (library.rep(old->id)) {
+                library.save(*old);
+                library.setEvidence(old->id, {});
+            }
+        }
+    });
+}
+
+} // namespace kestrel::prepare

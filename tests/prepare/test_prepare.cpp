@@ -1,0 +1,175 @@
+#include "prepare/prepare_clip.h"
+
+#include "records/clip_store.h"
+#include "support/test_films.h"
+#include "track/evidence_file.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace kestrel;
+
+/// Clips prepared while nobody watches. The small network is used: how right landmarks are is the
+/// business of other tests.
+class TestPrepare : public QObject {
+    Q_OBJECT
+  private slots:
+    void init();
+    void anUnmarkedClipIsPrepared();
+    void whatIsPreparedIsNotPreparedAgain();
+    void takingBackLeavesTheClipAsItWas();
+    void storedAgainItIsTheSame();
+    void whatTheCoachMarkedMeanwhileStays();
+    void markedRepsAreNoWork();
+    void stoppingGivesNothing();
+    void progressOnlyGrows();
+    void severalRepsAreCut();
+
+  private:
+    /// The clip prepared. Every test begins with a library of its own that holds the same clip, so
+    /// looking once is enough.
+    prepare::PreparedClip prepared(const prepare::ClipWork& work) {
+        if (!prepared_) {
+            const auto watch = [this](double share) {
+                progressGrew_ = progressGrew_ && share >= progress_ && share <= 1.0;
+                progress_ = share;
+                return true;
+            };
+            prepared_ = prepare::prepareClip(work, pack_, pose::poseDirectory(),
+                                             pose::PoseSize::lite, {}, watch);
+        }
+        return prepared_.value();
+    }
+    [[nodiscard]] model::Rep rep() const { return library_->reps(clip_.id).front(); }
+
+    const support::TestFilm& film_ = support::rightHander();
+    const technique::Pack pack_ = support::pitchPack();
+    const model::Rep truth_ = support::trueRep(film_.spec);
+    std::optional<prepare::PreparedClip> prepared_;
+    double progress_ = 0.0;
+    bool progressGrew_ = true;
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<records::Library> library_;
+    model::Clip clip_;
+};
+
+void TestPrepare::init() {
+    library_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    library_ = std::make_unique<records::Library>(folder_->filePath("library").toStdString());
+    model::Player player;
+    player.name = "Prepared Player";
+    const model::Id id = library_->save(player);
+    const auto stored = records::storeFilm(support::filmFile(film_), library_->clipFolder());
+    clip_ = records::addClip(*library_, id, *stored, "Pitch", pack_.id);
+    clip_.view = model::View::openSide;
+    library_->save(clip_);
+}
+
+void TestPrepare::anUnmarkedClipIsPrepared() {
+    const auto work = prepare::workOn(*library_, clip_);
+    QVERIFY(work.has_value());
+    auto done = prepared(*work);
+    QVERIFY(!library_->study(clip_.id).has_value()); // nothing is stored yet
+    prepare::store(*library_, done);
+    QVERIFY(library_->study(clip_.id).has_value());
+    QCOMPARE(library_->clip(clip_.id)->captureRate, std::optional(120.0)); // 120 a second: no doubt
+    QVERIFY(rep().span.has_value());
+    QVERIFY(track::evidenceFromBytes(library_->evidence(rep().id)).has_value());
+    QVERIFY(rep().positions.empty()); // a proposal is not a mark of the coach's
+    for (const char* id : {"foot_plant", "release", "hands_part"}) {
+        QVERIFY2(rep().found.contains(id), id);
+        const int miss = std::abs(rep().found.at(id).frame - truth_.positions.at(id));
+        QVERIFY2(miss <= 6, qPrintable(QString("%1: %2 frames").arg(id).arg(miss)));
+    }
+    const auto* hip =
+        model::find(rep().landmarks, truth_.positions.at("release"), model::Landmark::leftHip);
+    QVERIFY(hip != nullptr && hip->source == model::Source::tracked);
+}
+
+void TestPrepare::whatIsPreparedIsNotPreparedAgain() {
+    QCOMPARE(library_->clipsNotLookedAt(), std::vector{clip_.id});
+    auto done = prepared(*prepare::workOn(*library_, clip_));
+    prepare::store(*library_, done);
+    QVERIFY(library_->clipsNotLookedAt().empty());
+    QVERIFY(!prepare::workOn(*library_, clip_).has_value());
+}
+
+void TestPrepare::takingBackLeavesTheClipAsItWas() {
+    const model::Rep before = rep();
+    const auto work = prepare::workOn(*library_, clip_);
+    auto done = prepared(*work);
+    prepare::store(*library_, done);
+    QVERIFY(rep() != before);
+    prepare::takeBack(*library_, done, *work);
+    QVERIFY(rep() == before);
+    QVERIFY(library_->evidence(before.id).empty());
+    QCOMPARE(library_->clipsNotLookedAt(), std::vector{clip_.id});
+}
+
+void TestPrepare::storedAgainItIsTheSame() {
+    const auto work = prepare::workOn(*library_, clip_);
+    auto done = prepared(*work);
+    prepare::store(*library_, done);
+    const auto once = library_->reps(clip_.id);
+    prepare::takeBack(*library_, done, *work);
+    prepare::store(*library_, done);
+    QVERIFY(library_->reps(clip_.id) == once);
+}
+
+void TestPrepare::whatTheCoachMarkedMeanwhileStays() {
+    auto done = prepared(*prepare::workOn(*library_, clip_));
+    library_->setPosition(rep().id, "release", 5);
+    const model::Rep marked = rep();
+    prepare::store(*library_, done);
+    QVERIFY(rep() == marked);
+    QVERIFY(library_->evidence(marked.id).empty());
+}
+
+void TestPrepare::markedRepsAreNoWork() {
+    library_->setObservation(rep().id, pack_.observations.front().id, model::Seen::yes);
+    QVERIFY(!prepare::workOn(*library_, clip_).has_value());
+    QVERIFY(library_->clipsNotLookedAt().empty());
+}
+
+void TestPrepare::stoppingGivesNothing() {
+    int calls = 0;
+    const auto stopSoon = [&](double) { return ++calls < 30; };
+    QVERIFY(!prepare::prepareClip(*prepare::workOn(*library_, clip_), pack_, pose::poseDirectory(),
+                                  pose::PoseSize::lite, {}, stopSoon)
+                 .has_value());
+    QCOMPARE(calls, 30);
+}
+
+void TestPrepare::progressOnlyGrows() {
+    prepared(*prepare::workOn(*library_, clip_));
+    QVERIFY(progressGrew_);
+    QVERIFY(progress_ > 0.99);
+}
+
+void TestPrepare::severalRepsAreCut() {
+    // A study that shows two bursts of motion, as a film of two throws would.
+    auto work = *prepare::workOn(*library_, clip_);
+    model::FilmStudy study = prepared(work).study;
+    const std::size_t frames = study.energy.size();
+    std::fill(study.energy.begin(), study.energy.end(), 0.1F);
+    for (const std::size_t start : {frames / 8, 5 * frames / 8}) {
+        std::fill_n(study.energy.begin() + static_cast<std::ptrdiff_t>(start), frames / 5, 30.0F);
+    }
+    work.study = study;
+    auto done = *prepare::prepareClip(work, pack_, pose::poseDirectory(), pose::PoseSize::lite, {});
+    QCOMPARE(done.reps.size(), std::size_t{2});
+    QVERIFY(!done.reps[0].isNew);
+    QVERIFY(done.reps[1].isNew);
+    prepare::store(*library_, done);
+    const auto reps = library_->reps(clip_.id);
+    QCOMPARE(reps.size(), std::size_t{2});
+    QVERIFY(reps[0].span->last < reps[1].span->first);
+    prepare::takeBack(*library_, done, work);
+    QCOMPARE(library_->reps(clip_.id).size(), std::size_t{1});
+    prepare::store(*library_, done);
+    QVERIFY(library_->reps(clip_.id) == reps); // the new one has its old number again
+}
+
+QTEST_APPLESS_MAIN(TestPrepare)
+#include "test_prepare.moc"
