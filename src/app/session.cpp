@@ -357,6 +357,14 @@ void Session::report(const std::exception_ptr& error) {
     }
 }
 
+void Session::trying(const std::function<void()>& work) {
+    try {
+        work();
+    } catch (...) {
+        report(std::current_exception());
+    }
+}
+
 void Session::goTo(int frame) {
     if (!open_) {
         return;

@@ -6,6 +6,7 @@
 #include "film/frame_server.h"
 #include "records/clip_store.h"
 #include "records/library.h"
+#include "track/evidence.h"
 
 #include <QImage>
 #include <QObject>
@@ -77,6 +78,8 @@ class Session : public QObject {
     /// span), in the background; what comes out is one edit. `player` is a spot on the player in
     /// the frame looked at; without it, whoever moves. proposing() tells how far it is.
     void proposeLandmarks(std::optional<model::Point2> player = std::nullopt);
+    /// The same from the frame looked at to the end of the rep; what was seen before it is kept.
+    void trackFromHere(model::Point2 player);
     void cancelProposing();
     [[nodiscard]] bool isProposing() const { return proposing_ != nullptr; }
 
@@ -98,6 +101,9 @@ class Session : public QObject {
     /// Why landmarks cannot be proposed on this computer; empty when they can.
     [[nodiscard]] static QString proposingHindrance();
 
+    /// Does `work`; what it throws is told as a problem().
+    void trying(const std::function<void()>& work);
+
     // Edits.
     void setPosition(const std::string& positionId, std::optional<int> frame);
     /// `what` names the edit: "Place lead knee". Edits with the same name on the same landmark that
@@ -113,6 +119,12 @@ class Session : public QObject {
     /// Exchanges left and right of all landmarks of a frame; they count as looked at then, and the
     /// frames around are named anew after them.
     void swapSides(int frame);
+    /// Puts landmarks where they are in the nearest earlier frame that has them, as placed points
+    /// to be moved from there. Those without one are left out.
+    void copyFromBefore(int frame, const std::vector<model::Landmark>& landmarks);
+    /// Takes landmarks from a file: what was placed by hand there counts as placed, the rest as
+    /// machine-made where nothing is placed. What the file does not speak of stays.
+    void takeLandmarks(const model::LandmarkTrack& landmarks);
     void setObservation(const std::string& id, std::optional<model::Seen> seen);
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
     void setClip(const model::Clip& clip, const QString& what);
@@ -186,6 +198,10 @@ class Session : public QObject {
     void weighAnew(model::Id repId);
     /// Brings the positions that the machine found in line with landmarks and set positions.
     void findAnew(model::Id repId);
+    /// Looks for landmarks from whom.frame both ways inside `span`; earlier evidence outside of it
+    /// is kept.
+    [[nodiscard]] model::FrameSpan repSpan() const;
+    void lookForLandmarks(model::FrameSpan span, const track::Whom& whom, const QString& what);
     std::shared_ptr<Proposing> proposing_; ///< the search under way; it ends when this goes
     struct PreparingQueue;
     void prepareNext();

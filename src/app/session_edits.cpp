@@ -110,6 +110,70 @@ void Session::confirmPosition(const std::string& positionId,
         [=] { store(true); }, [=] { store(false); });
 }
 
+void Session::copyFromBefore(int frame, const std::vector<model::Landmark>& landmarks) {
+    const model::Id rep = open_->rep.id;
+    const model::LandmarkTrack& track = open_->rep.landmarks;
+    model::FrameLandmarks fresh;
+    std::map<model::Landmark, std::optional<model::LandmarkPoint>> old;
+    for (const model::Landmark landmark : landmarks) {
+        auto before = track.lower_bound(frame);
+        while (before != track.begin()) {
+            const auto point = (--before)->second.find(landmark);
+            if (point != before->second.end() && !point->second.hidden) {
+                fresh[landmark] = lookedAt(point->second);
+                const model::LandmarkPoint* here = model::find(track, frame, landmark);
+                old[landmark] = here ? std::optional(*here) : std::nullopt;
+                break;
+            }
+        }
+    }
+    if (fresh.empty()) {
+        return;
+    }
+    edit(
+        tr("Copy %n landmark(s) to frame %1", nullptr, static_cast<int>(fresh.size())).arg(frame),
+        [=, this] {
+            library_.atomically([&] {
+                for (const auto& [landmark, point] : fresh) {
+                    library_.setLandmark(rep, frame, landmark, point);
+                }
+                weighAnew(rep);
+            });
+        },
+        [=, this] {
+            library_.atomically([&] {
+                for (const auto& [landmark, point] : old) {
+                    library_.setLandmark(rep, frame, landmark, point);
+                }
+                weighAnew(rep);
+            });
+        });
+}
+
+void Session::takeLandmarks(const model::LandmarkTrack& landmarks) {
+    const model::Id id = open_->rep.id;
+    const model::Rep before = *library_.rep(id);
+    model::Rep after = before;
+    for (const auto& [frame, points] : landmarks) {
+        for (const auto& [landmark, point] : points) {
+            const model::LandmarkPoint* here = model::find(before.landmarks, frame, landmark);
+            if (point.source == model::Source::placed || here == nullptr ||
+                here->source != model::Source::placed) {
+                after.landmarks[frame][landmark] = point;
+            }
+        }
+    }
+    const auto store = [this](const model::Rep& rep) {
+        library_.atomically([&] {
+            library_.save(rep);
+            weighAnew(rep.id); // what was seen in the film goes before what a file says
+            findAnew(rep.id);
+        });
+    };
+    edit(
+        tr("Take landmarks from a file"), [=] { store(after); }, [=] { store(before); });
+}
+
 void Session::swapSides(int frame) {
     const model::Id rep = open_->rep.id;
     const auto here = open_->rep.landmarks.find(frame);

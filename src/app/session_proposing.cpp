@@ -8,6 +8,7 @@
 
 #include <QCoreApplication>
 
+#include <algorithm>
 #include <atomic>
 
 /// The part of a session that lets the machine look for landmarks.
@@ -23,13 +24,10 @@ QString Session::proposingHindrance() {
 }
 
 void Session::proposeLandmarks(std::optional<model::Point2> player) {
-    if (!open_ || proposing_) {
+    if (!open_) {
         return;
     }
-    auto state = std::make_shared<Proposing>();
-    proposing_ = state;
-    const model::FrameSpan span =
-        open_->rep.span.value_or(model::FrameSpan{0, open_->index.frameCount() - 1});
+    const model::FrameSpan span = repSpan();
     track::Whom whom;
     whom.frame =
         player || span.contains(open_->frame) ? open_->frame : (span.first + span.last) / 2;
@@ -37,6 +35,35 @@ void Session::proposeLandmarks(std::optional<model::Point2> player) {
     if (open_->study) {
         whom.mover = open_->study->mover;
     }
+    lookForLandmarks(span, whom, tr("Propose landmarks"));
+}
+
+void Session::trackFromHere(model::Point2 player) {
+    if (!open_) {
+        return;
+    }
+    model::FrameSpan span = repSpan();
+    if (!span.contains(open_->frame)) {
+        return;
+    }
+    span.first = open_->frame;
+    track::Whom whom;
+    whom.frame = open_->frame;
+    whom.point = player;
+    lookForLandmarks(span, whom, tr("Track from frame %1").arg(open_->frame));
+}
+
+model::FrameSpan Session::repSpan() const {
+    return open_->rep.span.value_or(model::FrameSpan{0, open_->index.frameCount() - 1});
+}
+
+void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
+                               const QString& what) {
+    if (proposing_) {
+        return;
+    }
+    auto state = std::make_shared<Proposing>();
+    proposing_ = state;
     const QPointer<Session> guard(this);
     const auto tell = [guard, state](int done, int all) {
         QMetaObject::invokeMethod(
@@ -56,7 +83,8 @@ void Session::proposeLandmarks(std::optional<model::Point2> player) {
             return track::gatherEvidence(index, span, whom, pose::poseDirectory(),
                                          pose::PoseSize::heavy, tell);
         },
-        [this, state, rep = open_->rep.id](const std::optional<track::Evidence>& evidence) {
+        [this, state, what, span, whole = repSpan(),
+         rep = open_->rep.id](std::optional<track::Evidence> evidence) {
             if (proposing_ == state) {
                 proposing_.reset();
                 emit proposing(std::nullopt);
@@ -64,6 +92,16 @@ void Session::proposeLandmarks(std::optional<model::Point2> player) {
             const auto stored = library_.rep(rep);
             if (!evidence || !stored || state->cancelled) {
                 return; // cancelled, or the rep was removed meanwhile
+            }
+            const std::vector<std::uint8_t> old = library_.evidence(rep);
+            if (span != whole) {
+                // Of what was seen before, the frames outside the stretch stay.
+                if (auto seen = track::evidenceFromBytes(old)) {
+                    seen->frames.erase(seen->frames.lower_bound(span.first),
+                                       seen->frames.upper_bound(span.last));
+                    evidence->frames.merge(seen->frames);
+                    evidence->bodyPx = seen->bodyPx; // one height for all of it
+                }
             }
             const auto store = [this, rep](const std::vector<std::uint8_t>& bytes,
                                            const model::LandmarkTrack& machine) {
@@ -77,11 +115,8 @@ void Session::proposeLandmarks(std::optional<model::Point2> player) {
                 });
             };
             edit(
-                tr("Propose landmarks"),
-                [=, bytes = track::toBytes(*evidence)] { store(bytes, {}); },
-                [=, before = library_.evidence(rep), marks = stored->landmarks] {
-                    store(before, marks);
-                });
+                what, [=, bytes = track::toBytes(*evidence)] { store(bytes, {}); },
+                [=, before = old, marks = stored->landmarks] { store(before, marks); });
         },
         [this, state](const std::exception_ptr& error) {
             if (proposing_ == state) {
@@ -117,8 +152,18 @@ void Session::weighAnew(model::Id repId) {
 
 void Session::findAnew(model::Id repId) {
     const auto rep = library_.rep(repId);
-    // Without the machine's landmarks only single frames are known: nothing to search through.
-    if (!rep || library_.evidence(repId).empty()) {
+    if (!rep) {
+        return;
+    }
+    // Without a machine's landmarks only single frames are known: nothing to search through.
+    const bool tracked =
+        std::any_of(rep->landmarks.begin(), rep->landmarks.end(), [](const auto& frame) {
+            return std::any_of(frame.second.begin(), frame.second.end(), [](const auto& point) {
+                return point.second.source != model::Source::placed;
+            });
+        });
+    if (!tracked) {
+        library_.setFoundPositions(repId, {});
         return;
     }
     const model::Clip clip = *library_.clip(rep->clipId);

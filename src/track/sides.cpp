@@ -62,11 +62,12 @@ double moving(const FrameEvidence& a, const FrameEvidence& b, std::span<const La
     return cost;
 }
 
-/// What the coach's points at a frame say against a naming.
+/// What the coach's points at a frame say against a naming: how much less likely the proposals are
+/// under it, for normal errors. Where left and right lie on each other, as hips seen from the side
+/// do, a point says next to nothing.
 double againstCoach(const FrameEvidence& frame, const model::FrameLandmarks& placed,
                     std::span<const Landmark> group, bool swapped) {
-    double kept = 0.0;
-    double exchanged = 0.0;
+    double forExchange = 0.0;
     for (const Landmark left : group) {
         for (const Landmark landmark : {left, model::mirrored(left)}) {
             const auto point = placed.find(landmark);
@@ -77,12 +78,15 @@ double againstCoach(const FrameEvidence& frame, const model::FrameLandmarks& pla
                 other == nullptr) {
                 continue;
             }
-            kept += length(same->px - point->second.px);
-            exchanged += length(other->px - point->second.px);
+            const auto unlikely = [&](const Proposal& seen) {
+                const double sd = std::hypot(seen.scatterPx, seen.lastingPx, point->second.sdPx);
+                const double miss = length(seen.px - point->second.px) / sd;
+                return 0.5 * miss * miss;
+            };
+            forExchange += unlikely(*same) - unlikely(*other);
         }
     }
-    const bool wrong = swapped ? kept < exchanged : exchanged < kept;
-    return wrong ? coachsWord : 0.0;
+    return std::clamp(swapped ? -forExchange : forExchange, 0.0, coachsWord);
 }
 
 /// What the place of the limbs in the picture says against a naming, when the left ones should lie

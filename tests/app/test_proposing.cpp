@@ -1,10 +1,16 @@
 #include "window_driver.h"
 
 #include "technique/doubt.h"
+#include "track/landmark_file.h"
 
+#include <QAction>
+#include <QFileDialog>
+#include <QLineEdit>
 #include <QSignalSpy>
 #include <QTemporaryDir>
+#include <QTimer>
 
+#include <algorithm>
 #include <cmath>
 
 using namespace kestrel;
@@ -27,6 +33,10 @@ class TestProposing : public QObject {
     void undoGoesAllTheWayBack();
     void reopenedItGoesOnFromThere();
     void theClickedPlayerIsFollowed();
+    void trackingOnFromHereKeepsWhatIsBefore();
+    void aLandmarkIsCopiedFromTheFrameBefore();
+    void landmarksGoToAFileAndBack();
+    void aFileOfAnotherClipIsRefused();
 
   private:
     [[nodiscard]] const model::LandmarkTrack& points() const {
@@ -61,6 +71,7 @@ class TestProposing : public QObject {
 };
 
 void TestProposing::initTestCase() {
+    QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
     app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
     QVERIFY2(app::Session::proposingHindrance().isEmpty(),
              qPrintable(app::Session::proposingHindrance()));
@@ -263,6 +274,122 @@ void TestProposing::reopenedItGoesOnFromThere() {
         model::LandmarkPoint{old.px + model::Point2{15.0, 0.0}, 1.5, Source::placed, false},
         "Place");
     QVERIFY(model::find(points(), frame, Landmark::rightKnee)->px.x > old.px.x + 5.0);
+}
+
+void TestProposing::trackingOnFromHereKeepsWhatIsBefore() {
+    const model::LandmarkTrack before = points();
+    const int frame = truth_.positions.at("release");
+    window_->session().goTo(frame);
+    window_->waitForPicture();
+    window_->key(Qt::Key_T);
+    QVERIFY(window_->text("placingAsk").contains("Click on the player"));
+    const auto& release = truth_.landmarks.at(frame);
+    window_->clickPicture((release.at(Landmark::leftHip).px + release.at(Landmark::rightHip).px) *
+                          0.5);
+    QVERIFY(window_->session().isProposing());
+    waitForProposals();
+    QCOMPARE(window_->session().undoStack().undoText(), QString("Track from frame %1").arg(frame));
+    QVERIFY(points() != before);
+    QCOMPARE(points().begin()->first, before.begin()->first);
+    QCOMPARE(points().rbegin()->first, before.rbegin()->first);
+    // A third of a second before it, only the weighing of what comes after has changed.
+    for (const auto& [landmark, point] : before.begin()->second) {
+        const model::Point2 now = points().begin()->second.at(landmark).px;
+        QVERIFY2(length(now - point.px) < 0.2 * point.sdPx, qPrintable(QString("%1: %2 px")
+                                                              .arg(model::name(landmark).data())
+                                                              .arg(length(now - point.px))));
+    }
+    window_->session().undoStack().undo();
+    QVERIFY(points() == before);
+}
+
+void TestProposing::aLandmarkIsCopiedFromTheFrameBefore() {
+    window_->press("position_release");
+    window_->waitForPicture();
+    const model::LandmarkTrack before = points();
+    const int frame = window_->session().frame();
+    window_->clickPicture(before.at(frame).at(Landmark::head).px, Qt::ControlModifier); // choose
+    QVERIFY2(window_->text("placingAsk").contains("Arrow keys move the head"),
+             qPrintable(window_->text("placingAsk")));
+    window_->key(Qt::Key_C);
+    const model::LandmarkPoint* point = model::find(points(), frame, Landmark::head);
+    QVERIFY(point->px == model::find(before, frame - 1, Landmark::head)->px);
+    QCOMPARE(point->source, Source::placed);
+    QVERIFY(point->sdPx <= model::confirmedPointSd);
+    window_->session().undoStack().undo();
+    QVERIFY(points() == before);
+}
+
+void TestProposing::landmarksGoToAFileAndBack() {
+    const model::LandmarkTrack before = points();
+    const auto chosen = [](const QString& file) {
+        return [file] {
+            auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+            QVERIFY(dialog != nullptr);
+            auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
+            name->setText(file);
+            QTest::keyClick(name, Qt::Key_Return);
+        };
+    };
+    const QString file = folder_.filePath("saved.csv");
+    QTimer::singleShot(200, chosen(file));
+    window_->main().findChild<QAction*>("saveLandmarks")->trigger();
+    const model::LandmarkTrack saved = track::readLandmarkFile(file.toStdString());
+    QCOMPARE(saved.size(), before.size());
+
+    // One placed point is taken away; the file brings it back, and nothing else is changed.
+    const int frame = truth_.positions.at("release");
+    const model::LandmarkPoint own = *model::find(before, frame, Landmark::head);
+    QCOMPARE(own.source, Source::placed);
+    window_->session().setLandmark(frame, Landmark::head, std::nullopt, "Remove");
+    QVERIFY(model::find(points(), frame, Landmark::head)->source != Source::placed);
+    QTimer::singleShot(200, chosen(file));
+    window_->main().findChild<QAction*>("takeLandmarks")->trigger();
+    const model::LandmarkPoint* back = model::find(points(), frame, Landmark::head);
+    QCOMPARE(back->source, Source::placed);
+    QVERIFY(length(back->px - own.px) < 0.01); // a file keeps hundredths of a pixel
+    QCOMPARE(count(Source::placed), [&] {
+        int placed = 0;
+        for (const auto& [number, landmarks] : before) {
+            placed += static_cast<int>(
+                std::count_if(landmarks.begin(), landmarks.end(),
+                              [](const auto& p) { return p.second.source == Source::placed; }));
+        }
+        return placed;
+    }());
+    window_->session().undoStack().undo();
+    window_->session().undoStack().undo();
+    QVERIFY(points() == before);
+}
+
+void TestProposing::aFileOfAnotherClipIsRefused() {
+    const model::LandmarkTrack before = points();
+    model::LandmarkTrack foreign;
+    foreign[window_->session().index().frameCount() + 5][Landmark::head] = {};
+    const QString file = folder_.filePath("foreign.csv");
+    std::vector<model::Seconds> times(
+        static_cast<std::size_t>(window_->session().index().frameCount()) + 6);
+    for (std::size_t i = 0; i < times.size(); ++i) {
+        times[i] = model::Seconds(static_cast<double>(i) / 60.0);
+    }
+    track::writeLandmarkFile(file.toStdString(), foreign, model::ClipTime(times));
+    QSignalSpy problems(&window_->session(), &app::Session::problem);
+    QTimer::singleShot(200, [file] {
+        auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+        QVERIFY(dialog != nullptr);
+        auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
+        name->setText(file);
+        QTest::keyClick(name, Qt::Key_Return);
+        QTimer::singleShot(300, [] {
+            if (QWidget* message = QApplication::activeModalWidget()) {
+                message->close();
+            }
+        });
+    });
+    window_->main().findChild<QAction*>("takeLandmarks")->trigger();
+    QTRY_COMPARE(problems.count(), 1);
+    QVERIFY(problems.front().front().toString().contains("this clip ends with frame"));
+    QVERIFY(points() == before);
 }
 
 QTEST_MAIN(TestProposing)

@@ -73,10 +73,10 @@ class Window {
     }
 
     /// Clicks the stage where a picture point is shown.
-    void clickPicture(model::Point2 at) {
+    void clickPicture(model::Point2 at, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
         auto* stage = find<app::Stage>("stage");
         const QPointF on = stage->pictureToWidget().map(QPointF(at.x, at.y));
-        QTest::mouseClick(stage, Qt::LeftButton, Qt::NoModifier, on.toPoint());
+        QTest::mouseClick(stage, Qt::LeftButton, modifiers, on.toPoint());
     }
 
     /// The row of the readings list for a measure: reading and verdict as shown; empty when absent.

@@ -166,6 +166,12 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_L:
         shift ? placing_->askForPlayer() : placing_->proposeOrCancel();
         return;
+    case Qt::Key_T:
+        placing_->askForPlayerFromHere();
+        return;
+    case Qt::Key_C:
+        placing_->copyFromBefore();
+        return;
     case Qt::Key_X:
         placing_->swapSides();
         return;

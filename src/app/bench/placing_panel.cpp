@@ -2,20 +2,26 @@
 
 #include "app/bench/found_text.h"
 #include "app/shared/loupe.h"
+#include "model/input_error.h"
 #include "model/reading.h"
 #include "technique/doubt.h"
 #include "technique/evaluate.h"
 #include "technique/roles.h"
+#include "track/landmark_file.h"
 
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
+#include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace kestrel::app {
 
@@ -92,6 +98,24 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
     confirmAll_ = button("confirmPosition", tr("Confirm all (⇧↵)"),
                          tr("This position and all its proposed landmarks are right"), 1, 3,
                          &PlacingPanel::confirmAll);
+    button("swapSides", tr("Swap sides (X)"), tr("Left and right are exchanged in this frame"), 2,
+           0, &PlacingPanel::swapSides);
+    copy_ = button("copyFromBefore", tr("Copy (C)"),
+                   tr("Puts the chosen or next landmark where it is in the frame before"), 2, 1,
+                   &PlacingPanel::copyFromBefore);
+    fromHere_ =
+        button("trackFromHere", tr("Track on (T)"), {}, 2, 2, &PlacingPanel::askForPlayerFromHere);
+    auto* file = new QPushButton(tr("File"));
+    file->setObjectName("landmarkFile");
+    file->setAccessibleName(tr("Landmarks to and from a file"));
+    file->setFocusPolicy(Qt::NoFocus);
+    auto* menu = new QMenu(file);
+    menu->addAction(tr("Save landmarks as CSV or TRC…"), this, &PlacingPanel::saveLandmarks)
+        ->setObjectName("saveLandmarks");
+    menu->addAction(tr("Take landmarks from a file…"), this, &PlacingPanel::takeLandmarks)
+        ->setObjectName("takeLandmarks");
+    file->setMenu(menu);
+    buttons->addWidget(file, 2, 3);
     column->addLayout(buttons);
     showProposing(std::nullopt);
     connect(&session_, &Session::proposing, this, &PlacingPanel::showProposing);
@@ -174,7 +198,7 @@ void PlacingPanel::refresh() {
         needed_.begin(), needed_.end(), [&](model::Landmark l) { return isProposed(l); }));
     const QString name = QString::fromStdString(position->name);
     title_->setText(name);
-    if (askingForPlayer_) {
+    if (asking_ != Asking::nothing) {
         ask_->setText(tr("Click on the player to be followed; Esc lets it be."));
     } else if (!frame) {
         ask_->setText(tr("%1 Go to that frame and set it with P.")
@@ -231,6 +255,7 @@ void PlacingPanel::refresh() {
     setHere_->setEnabled(true);
     clear_->setEnabled(frame.has_value() && found() == nullptr);
     hide_->setEnabled(onPositionFrame() && (selected_ || next_));
+    copy_->setEnabled(onPositionFrame() && (selected_ || next_));
     remove_->setEnabled(onPositionFrame() && selected_ && !isProposed(*selected_));
     confirm_->setEnabled(onPositionFrame() &&
                          (selected_ ? isProposed(*selected_) : found() != nullptr));
@@ -256,9 +281,15 @@ void PlacingPanel::showProposing(std::optional<double> share) {
     if (share) {
         propose_->setText(tr("Stop (%1 %)").arg(std::lround(100.0 * *share)));
         propose_->setToolTip(tr("Stops looking for landmarks; nothing is changed"));
+        fromHere_->setEnabled(false);
         return;
     }
     const QString hindrance = Session::proposingHindrance();
+    fromHere_->setEnabled(hindrance.isEmpty());
+    fromHere_->setToolTip(hindrance.isEmpty()
+                              ? tr("You click on the player, who is then followed anew from this "
+                                   "frame to the end of the rep; what comes before stays")
+                              : hindrance);
     propose_->setText(tr("Propose (L)"));
     propose_->setEnabled(hindrance.isEmpty());
     propose_->setToolTip(
@@ -279,11 +310,69 @@ void PlacingPanel::proposeOrCancel() {
     }
 }
 
-void PlacingPanel::askForPlayer() {
+void PlacingPanel::askWho(Asking what) {
     if (session_.hasClip() && !session_.isProposing() && propose_->isEnabled()) {
-        askingForPlayer_ = true;
+        asking_ = what;
         refresh();
     }
+}
+
+void PlacingPanel::askForPlayer() {
+    askWho(Asking::wholeRep);
+}
+
+void PlacingPanel::askForPlayerFromHere() {
+    askWho(Asking::fromHere);
+}
+
+void PlacingPanel::copyFromBefore() {
+    const auto landmark = selected_ ? selected_ : next_;
+    if (onPositionFrame() && landmark) {
+        session_.copyFromBefore(session_.frame(), {*landmark});
+        select(landmark);
+    }
+}
+
+void PlacingPanel::saveLandmarks() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const QString file = QFileDialog::getSaveFileName(
+        this, tr("Save landmarks"),
+        QString::fromStdString(session_.clip().title + ".landmarks.csv"),
+        tr("Landmarks as CSV (*.csv);;Landmarks as TRC (*.trc)"));
+    if (file.isEmpty()) {
+        return;
+    }
+    session_.trying([&] {
+        track::writeLandmarkFile(file.toStdString(), session_.rep().landmarks,
+                                 session_.circumstances().time);
+    });
+}
+
+void PlacingPanel::takeLandmarks() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    const QString file = QFileDialog::getOpenFileName(this, tr("Take landmarks from a file"), {},
+                                                      tr("Landmarks (*.csv *.trc)"));
+    if (file.isEmpty()) {
+        return;
+    }
+    session_.trying([&] {
+        const model::LandmarkTrack landmarks = track::readLandmarkFile(file.toStdString());
+        if (!landmarks.empty() && landmarks.rbegin()->first >= session_.index().frameCount()) {
+            throw model::InputError(
+                tr("“%1” speaks of frame %2; this clip ends with frame %3.")
+                    .arg(QFileInfo(file).fileName())
+                    .arg(landmarks.rbegin()->first)
+                    .arg(session_.index().frameCount() - 1)
+                    .toStdString(),
+                tr("Nothing was changed.").toStdString(),
+                tr("Choose the file that was saved for this clip.").toStdString());
+        }
+        session_.takeLandmarks(landmarks);
+    });
 }
 
 void PlacingPanel::swapSides() {
@@ -349,9 +438,10 @@ void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString&
 }
 
 void PlacingPanel::placeNext(QPointF picture) {
-    if (askingForPlayer_) {
-        askingForPlayer_ = false;
-        session_.proposeLandmarks(model::Point2{picture.x(), picture.y()});
+    if (const Asking what = std::exchange(asking_, Asking::nothing); what != Asking::nothing) {
+        const model::Point2 player{picture.x(), picture.y()};
+        what == Asking::wholeRep ? session_.proposeLandmarks(player)
+                                 : session_.trackFromHere(player);
         refresh();
         return;
     }
@@ -418,7 +508,7 @@ void PlacingPanel::removeSelected() {
 }
 
 void PlacingPanel::select(std::optional<model::Landmark> landmark) {
-    askingForPlayer_ = false;
+    asking_ = Asking::nothing;
     selected_ = landmark;
     refresh();
     emit selectionChanged();

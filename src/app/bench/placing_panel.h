@@ -51,6 +51,12 @@ class PlacingPanel : public QWidget {
     void proposeOrCancel();
     /// Asks for a click on the player whose landmarks are to be looked for.
     void askForPlayer();
+    /// The same, to look for them from this frame on only.
+    void askForPlayerFromHere();
+    /// Puts the chosen or next landmark where it is in the nearest earlier frame.
+    void copyFromBefore();
+    void saveLandmarks();
+    void takeLandmarks();
     /// Exchanges left and right in the frame looked at.
     void swapSides();
 
@@ -69,6 +75,9 @@ class PlacingPanel : public QWidget {
     /// What the machine says of this position; null when the coach has set it.
     [[nodiscard]] const model::FoundInstant* found() const;
     [[nodiscard]] QString askAbout(const model::FoundInstant& found) const;
+    /// A click on the player is waited for, and what it is for.
+    enum class Asking { nothing, wholeRep, fromHere };
+    void askWho(Asking what);
     void showProposing(std::optional<double> share);
     [[nodiscard]] QString spokenName(model::Landmark landmark) const;
     void put(model::Landmark landmark, QPointF picture, const QString& what, bool joins);
@@ -78,7 +87,7 @@ class PlacingPanel : public QWidget {
     std::vector<model::Landmark> needed_;
     std::optional<model::Landmark> next_;
     std::optional<model::Landmark> selected_;
-    bool askingForPlayer_ = false;
+    Asking asking_ = Asking::nothing;
     QLabel* title_ = nullptr;
     QLabel* ask_ = nullptr;
     QListWidget* list_ = nullptr;
@@ -90,6 +99,8 @@ class PlacingPanel : public QWidget {
     QPushButton* confirm_ = nullptr;
     QPushButton* confirmAll_ = nullptr;
     QPushButton* doubtful_ = nullptr;
+    QPushButton* fromHere_ = nullptr;
+    QPushButton* copy_ = nullptr;
     Loupe* loupe_ = nullptr;
 };
 
