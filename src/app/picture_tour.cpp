@@ -69,25 +69,25 @@ void openClip(MainWindow& window, Session& session, int row, const std::string& 
     }
 }
 
-/// Landmarks proposed in the open rep, one of them being asked for at foot plant.
-void takeProposals(MainWindow& window, Session& session, const std::filesystem::path& file) {
+/// Landmarks and positions proposed in the open rep: a position that is asked about, and a landmark.
+void takeProposals(MainWindow& window, Session& session, const std::filesystem::path& folder) {
     if (!Session::proposingHindrance().isEmpty()) {
-        return; // the picture of before stays
+        return; // the pictures of before stay
     }
     model::Clip clip = session.clip();
     clip.view = model::View::openSide;
     session.setClip(clip, "View");
-    constexpr int intoTheRep = 90; // about where the foot lands in this clip of the demo
-    session.setPosition("foot_plant", session.rep().span->first + intoTheRep);
     window.goTo(MainWindow::bench);
-    session.goTo(session.rep().span->first + intoTheRep);
-    window.benchStation().choosePosition("foot_plant");
     session.proposeLandmarks();
     constexpr int minutes = 60000;
     waitFor([&] { return !session.isProposing(); }, 5 * minutes); // a network on every frame
+    const auto pictureThere = [&] { return !session.picture(session.frame()).isNull(); };
+    window.benchStation().choosePosition("foot_plant");
+    waitFor(pictureThere);
+    grab(window, folder / "bench-position.png");
     window.findChild<QPushButton*>("nextDoubtful")->click();
-    waitFor([&] { return !session.picture(session.frame()).isNull(); });
-    grab(window, file);
+    waitFor(pictureThere);
+    grab(window, folder / "bench-proposed.png");
 }
 
 // Players are listed by name: Juno, then Mika.
@@ -122,7 +122,7 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
         session.goTo(session.rep().span->first + 90);
     }
     grab(window, folder / "film-reps.png");
-    takeProposals(window, session, folder / "bench-proposed.png");
+    takeProposals(window, session, folder);
     openClip(window, session, mika, "Pitch 2");
     window.goTo(MainWindow::film);
     waitFor([&] { return session.study().has_value(); });

@@ -3,6 +3,7 @@
 #include "film/film_index.h"
 #include "model/input_error.h"
 #include "technique/doubt.h"
+#include "technique/find_positions.h"
 #include "technique/pack_directory.h"
 #include "technique/roles.h"
 #include "track/evidence.h"
@@ -174,14 +175,69 @@ model::LandmarkTrack weighed(track::Evidence evidence, const model::LandmarkTrac
     return track::fuse(evidence, placed, time);
 }
 
-/// A coach who puts what is asked for where it is, give or take the error of a click. A landmark
-/// that something covers is put where a coach would guess it: with three times that error.
-void askTheCoach(TrackingResult& result, const Truth& truth, const track::Evidence& evidence,
-                 const technique::Pack& pack, const model::ClipTime& time) {
+technique::Circumstances circumstancesOf(const Truth& truth, const model::ClipTime& time) {
     technique::Circumstances circumstances;
     circumstances.hand = truth.hand;
     circumstances.view = truth.view;
     circumstances.time = time;
+    return circumstances;
+}
+
+/// How far a found or set frame may lie from the true one to count as right, seconds.
+double allowedMiss(const model::ClipTime& time, int frame) {
+    constexpr double frameAt60 = 1.0 / 60.0;
+    constexpr double rounding = 1e-6;
+    return std::max(frameAt60, 0.5 * model::frameInterval(time, frame).value) + rounding;
+}
+
+bool shows(const technique::Detector& detector, std::optional<model::View> view) {
+    return detector.views.empty() ||
+           (view &&
+            std::find(detector.views.begin(), detector.views.end(), *view) != detector.views.end());
+}
+
+PositionResult positionErrors(const Truth& truth, const technique::Pack& pack,
+                              const std::map<std::string, model::FoundInstant>& found,
+                              const technique::Circumstances& circumstances) {
+    PositionResult result;
+    for (const technique::Position& position : pack.positions) {
+        const auto right = truth.positions.find(position.id);
+        if (right == truth.positions.end() ||
+            std::none_of(position.foundBy.begin(), position.foundBy.end(),
+                         [&](const auto& d) { return shows(d, truth.view); })) {
+            continue;
+        }
+        ++result.asked;
+        const auto instant = found.find(position.id);
+        if (instant == found.end()) {
+            continue;
+        }
+        ++result.found;
+        const int frame = instant->second.frame;
+        const double miss =
+            std::abs(model::elapsed(circumstances.time, right->second, frame).value);
+        const double interval = model::frameInterval(circumstances.time, frame).value;
+        // Both frames are rounded: each by a uniform half interval.
+        const double sd = std::hypot(instant->second.sd.value, interval / std::sqrt(6.0));
+        result.inside95 += miss <= model::coverage95 * sd ? 1 : 0;
+        if (miss <= allowedMiss(circumstances.time, frame)) {
+            ++result.right;
+            continue;
+        }
+        ++result.wrong;
+        constexpr double perSecond = 1000.0;
+        const bool matters = miss > position.lastsMs / perSecond;
+        result.wrongUnasked +=
+            matters && !technique::isDoubtful(position, instant->second, circumstances) ? 1 : 0;
+    }
+    return result;
+}
+
+/// A coach who answers what is asked for. A landmark is put where it is, give or take the error of
+/// a click; one that something covers where a coach would guess it: with three times that error.
+void askTheCoach(TrackingResult& result, const Truth& truth, const track::Evidence& evidence,
+                 const technique::Pack& pack, const model::ClipTime& time) {
+    const technique::Circumstances circumstances = circumstancesOf(truth, time);
     const auto chest = technique::chestToCamera(pack, truth.view);
     std::mt19937 random(1);
     std::normal_distribution<double> normal;
@@ -189,24 +245,68 @@ void askTheCoach(TrackingResult& result, const Truth& truth, const track::Eviden
     model::LandmarkTrack placed;
     model::Rep rep;
     rep.techniqueId = pack.id;
-    rep.positions = truth.positions;
-    rep.landmarks = weighed(evidence, placed, chest, time);
+    const auto weighAnew = [&] {
+        rep.landmarks = weighed(evidence, placed, chest, time);
+        rep.found = technique::findPositions(pack, rep, circumstances);
+    };
+    weighAnew();
+    result.positions = positionErrors(truth, pack, rep.found, circumstances);
     while (result.actions < mostActions) {
         const auto doubts = technique::doubtsOf(pack, rep, circumstances);
         if (doubts.empty()) {
             break;
         }
         const technique::Doubtful& asked = doubts.front();
+        ++result.actions;
+        if (!asked.landmark) {
+            const int right = truth.positions.at(asked.positionId);
+            const double miss = std::abs(model::elapsed(time, right, asked.frame).value);
+            const bool confirms = miss <= allowedMiss(time, asked.frame);
+            result.actions += confirms ? 0 : 1;
+            rep.positions[asked.positionId] = confirms ? asked.frame : right;
+            rep.found = technique::findPositions(pack, rep, circumstances);
+            continue;
+        }
         const double sd =
             model::placedPointSd * (truth.hidden(asked.frame, *asked.landmark) ? guess : 1.0);
         const model::Point2 error{sd * normal(random), sd * normal(random)};
         placed[asked.frame][*asked.landmark] = {
             truth.landmarks.at(asked.frame).at(*asked.landmark).px + error, sd,
             model::Source::placed, false};
-        rep.landmarks = weighed(evidence, placed, chest, time);
-        ++result.actions;
+        weighAnew();
     }
     result.anglesAfterQueue = angleErrors(truth, rep.landmarks);
+}
+
+/// What came of the key positions, film by film and all together.
+std::string positionsTable(const std::vector<TrackingResult>& results) {
+    std::ostringstream page;
+    page
+        << "\nKey positions, without help. Right: within 1/60 s (or half a frame of a slower film) "
+           "of the true frame.\nUnasked: wrong by more than the position lasts, and still not "
+           "called doubtful.\n\n"
+           "| film | found | right | inside their 95 % | wrong | unasked |\n"
+           "|---|---|---|---|---|---|\n";
+    PositionResult all;
+    const auto row = [&](const std::string& name, const PositionResult& p) {
+        page << "| " << name << " | " << p.found << " of " << p.asked << " | " << p.right << " | "
+             << p.inside95 << " | " << p.wrong << " | " << p.wrongUnasked << " |\n";
+    };
+    for (const TrackingResult& r : results) {
+        const PositionResult& p = r.positions;
+        if (p.asked == 0) {
+            continue;
+        }
+        row(r.film, p);
+        all.asked += p.asked;
+        all.found += p.found;
+        all.right += p.right;
+        all.inside95 += p.inside95;
+        all.wrong += p.wrong;
+        all.wrongUnasked += p.wrongUnasked;
+    }
+    row("all", all);
+    return page.str();
 }
 
 } // namespace
@@ -301,7 +401,8 @@ std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseS
         page << (r.anglesAfterQueue.count > 0 ? std::to_string(r.actions) : "–") << " |\n";
     }
     page << "\nNetwork: " << pose::name(size)
-         << ". Pairs are median / 95th hundredth; BH is standing height.\n";
+         << ". Pairs are median / 95th hundredth; BH is standing height.\n"
+         << positionsTable(results);
     return page.str();
 }
 

@@ -16,6 +16,16 @@ struct Spread {
     int count = 0;
 };
 
+/// Key positions found against the true instants.
+struct PositionResult {
+    int asked = 0;    ///< positions that the pack has a way to find from this view
+    int found = 0;    ///< those of them that were
+    int right = 0;    ///< within one frame at 60 a second, or half a frame of the film if longer
+    int inside95 = 0; ///< inside their stated 95 % interval, the rounding to frames included
+    int wrong = 0;    ///< not right
+    int wrongUnasked = 0; ///< not right, by more than the position lasts, and not called doubtful
+};
+
 struct TrackingResult {
     std::string film;
     std::string technique;
@@ -31,10 +41,12 @@ struct TrackingResult {
     Spread anglesAfterQueue; ///< the same after `actions` points of the queue were placed; no count
                              ///< when no pack knows the technique
     int actions = 0;
+    PositionResult positions; ///< without help; nothing asked when no pack knows the technique
 };
 
-/// Follows the player of `film` without help, then with the help of a simulated coach, who places
-/// what technique::doubtsOf asks for, with 1.5 px of error, until nothing is asked for or
+/// Follows the player of `film` without help, then with the help of a simulated coach, who answers
+/// what technique::doubtsOf asks for: confirms a position that is right, moves one that is not
+/// (two actions), places a landmark with 1.5 px of error, until nothing is asked for or
 /// `mostActions` are done. Beside FILM.mp4 lie FILM.landmarks.csv and FILM.truth.json, as
 /// `demo render` writes them. Throws model::InputError when they cannot be read.
 TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size);

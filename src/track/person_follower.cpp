@@ -16,12 +16,19 @@ using pose::Person;
 using pose::PosePoint;
 using pose::PoseRegion;
 
-constexpr double leastScore = 0.5;  ///< of the network's word that a person is there
-constexpr double mostJump = 0.25;   ///< of the region's middle from one frame to the next, in sides
-constexpr double mostGrowth = 1.5;  ///< of the region's side from one frame to the next
-constexpr double otherTrunk = 48.0; ///< difference of mean colour that speaks for somebody else
-constexpr double smallJump = 0.06;  ///< below it nobody can have taken the place, in sides
-constexpr double steadiness = 0.7;  ///< share of the old side and turn in the next region
+constexpr double leastScore = 0.5; ///< of the network's word that a person is there
+constexpr double mostJump = 0.25;  ///< of the region's middle from one frame to the next, in sides
+constexpr double jumpGrowth = 0.006; ///< of that, a picture in which the player was not seen
+constexpr int surelyBack = 8;        ///< pictures in a row in which somebody is seen again
+constexpr double farthestLost = 0.5; ///< in sides, after however long
+constexpr double mostGrowth = 1.5;   ///< of the region's side from one frame to the next
+constexpr double otherTrunk = 48.0;  ///< difference of mean colour that speaks for somebody else
+constexpr double smallJump = 0.06;   ///< below it nobody can have taken the place, in sides
+constexpr double around = 2.4;       ///< the window in which other people are noticed, in sides
+constexpr int lookAroundEvery = 4;   ///< pictures, while nobody else is near
+constexpr double newWay = 0.4;       ///< share of the latest way in the next one expected
+constexpr double lostSlowdown = 0.9; ///< of the way, a picture, while the player is not seen
+constexpr double steadiness = 0.7;   ///< share of the old side and turn in the next region
 
 std::vector<Person> peopleIn(pose::PersonDetector& detector, const film::Picture& picture,
                              model::Point2 middle, double side) {
@@ -109,16 +116,32 @@ void PersonFollower::returnToBegin() {
     region_ = begin_;
     trunk_ = beginTrunk_;
     lost_ = false;
+    seenFor_ = surelyBack; // begin() has looked twice
+    sinceLost_ = 0;
+    way_ = {};
+    others_ = {};
+    sinceLookedAround_ = lookAroundEvery; // at once
 }
 
-std::optional<PoseRegion> PersonFollower::find(const film::Picture& picture) const {
-    const auto people = peopleIn(detector_, picture, region_.centre, 1.6 * region_.side);
-    std::vector<Person> alike;
-    std::copy_if(people.begin(), people.end(), std::back_inserter(alike), [&](const Person& p) {
-        const double growth = p.region.side / region_.side;
-        return growth < mostGrowth && growth > 1.0 / mostGrowth;
+std::vector<PoseRegion> PersonFollower::candidates(const film::Picture& picture) const {
+    std::vector<PoseRegion> regions;
+    for (const Person& person : peopleIn(detector_, picture, region_.centre, 1.6 * region_.side)) {
+        const double growth = person.region.side / region_.side;
+        if (growth < mostGrowth && growth > 1.0 / mostGrowth &&
+            !isSomebodyElse(person.region.centre) &&
+            length(person.region.centre - region_.centre) < 2.0 * farthestJump() * region_.side) {
+            regions.push_back(person.region);
+        }
+    }
+    std::sort(regions.begin(), regions.end(), [&](const PoseRegion& a, const PoseRegion& b) {
+        return length(a.centre - region_.centre) < length(b.centre - region_.centre);
     });
-    return nearest(alike, region_.centre, 2.0 * mostJump);
+    regions.push_back(region_);
+    return regions;
+}
+
+double PersonFollower::farthestJump() const {
+    return lost_ ? std::min(mostJump + jumpGrowth * sinceLost_, farthestLost) : mostJump;
 }
 
 PersonFollower::Colour PersonFollower::trunkColour(const film::Picture& picture,
@@ -151,10 +174,34 @@ PersonFollower::Colour PersonFollower::trunkColour(const film::Picture& picture,
     return sum;
 }
 
+void PersonFollower::lookAround(const film::Picture& picture) {
+    others_.advance();
+    ++sinceLookedAround_;
+    if (others_.isAnybody() || sinceLookedAround_ >= lookAroundEvery) {
+        sinceLookedAround_ = 0;
+        others_.see(peopleIn(detector_, picture, region_.centre, around * region_.side),
+                    region_.centre + way_, region_.side);
+    }
+}
+
+bool PersonFollower::isSomebodyElse(model::Point2 centre) const {
+    const auto fromOther = others_.distanceTo(centre);
+    const double fromPlayer = length(centre - region_.centre - way_);
+    return fromOther && fromPlayer > smallJump * region_.side && 2.0 * *fromOther < fromPlayer;
+}
+
 bool PersonFollower::isSame(const film::Picture& picture, const pose::SeenPose& pose) const {
+    if (isSomebodyElse(pose.next.centre)) {
+        return false;
+    }
+    // Who was lost behind somebody is seen again beside them, not in their place.
+    const auto fromOther = others_.distanceTo(pose.next.centre);
+    if (lost_ && fromOther && *fromOther < clearOfOthers * region_.side) {
+        return false;
+    }
     const double jump = length(pose.next.centre - region_.centre) / region_.side;
     const double growth = pose.next.side / region_.side;
-    if (pose.personScore < leastScore || jump > mostJump || growth > mostGrowth ||
+    if (pose.personScore < leastScore || jump > farthestJump() || growth > mostGrowth ||
         growth < 1.0 / mostGrowth) {
         return false;
     }
@@ -170,29 +217,48 @@ bool PersonFollower::isSame(const film::Picture& picture, const pose::SeenPose& 
 }
 
 std::optional<pose::SeenPose> PersonFollower::look(const film::Picture& picture) {
+    lookAround(picture);
+    const bool covered = others_.cover(region_.centre + way_, region_.side);
     std::optional<pose::SeenPose> seen;
-    if (!lost_) {
+    if (!lost_ && !covered) {
         seen = network_.look(picture, region_);
     }
-    if (!seen || !isSame(picture, *seen)) {
-        const auto region = find(picture);
+    if (!covered && (!seen || !isSame(picture, *seen))) {
         seen.reset();
-        if (region) {
-            const pose::SeenPose first = network_.look(picture, *region);
+        lost_ = true;
+        // The detector sees the most striking person only; the player may be there all the same.
+        for (const PoseRegion& region : candidates(picture)) {
+            const pose::SeenPose first = network_.look(picture, region);
             const pose::SeenPose second = network_.look(picture, first.next);
             if (isSame(picture, second)) {
                 seen = second;
+                break;
             }
         }
     }
     lost_ = !seen;
+    ++sinceLost_;
     if (lost_) {
+        if (seenFor_ >= surelyBack) {
+            lastSure_ = region_;
+            sinceLost_ = 0;
+        } else if (seenFor_ > 0) {
+            // Seen for a moment only: that was hardly the player, who is looked for where last
+            // seen for certain.
+            region_ = lastSure_;
+            way_ = {};
+        }
+        seenFor_ = 0;
+        region_.centre = region_.centre + way_;
+        way_ = way_ * lostSlowdown;
         return std::nullopt;
     }
+    ++seenFor_;
     const Colour now = trunkColour(picture, *seen);
-    for (std::size_t channel = 0; channel < now.size(); ++channel) {
+    for (std::size_t channel = 0; channel < now.size() && seenFor_ >= surelyBack; ++channel) {
         trunk_[channel] = 0.95 * trunk_[channel] + 0.05 * now[channel];
     }
+    way_ = way_ * (1.0 - newWay) + (seen->next.centre - region_.centre) * newWay;
     region_.centre = seen->next.centre;
     region_.side = blended(region_.side, seen->next.side);
     region_.turn +=

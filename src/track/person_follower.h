@@ -4,14 +4,17 @@
 #include "pose/person_detector.h"
 #include "pose/pose_network.h"
 #include "track/evidence.h"
+#include "track/others.h"
 
 #include <array>
 #include <optional>
+#include <vector>
 
 namespace kestrel::track {
 
 /// Keeps to one person from picture to picture: the networks look where the person was, and the
-/// detector is asked again when that fails or the person's trunk changes colour.
+/// detector is asked again when that fails or the person's trunk changes colour. Other people
+/// nearby are kept in mind, so that somebody who walks past does not take the player's place.
 class PersonFollower {
   public:
     PersonFollower(pose::PersonDetector& detector, pose::PoseNetwork& network);
@@ -31,9 +34,16 @@ class PersonFollower {
   private:
     using Colour = std::array<double, 3>; ///< red, green, blue, 0 to 255
 
-    [[nodiscard]] std::optional<pose::PoseRegion> find(const film::Picture& picture) const;
+    /// Where the lost player may be, the likeliest place first.
+    [[nodiscard]] std::vector<pose::PoseRegion> candidates(const film::Picture& picture) const;
+    /// How far from where the player is expected somebody may be taken for the player, in sides.
+    [[nodiscard]] double farthestJump() const;
     [[nodiscard]] static Colour trunkColour(const film::Picture& picture,
                                             const pose::SeenPose& pose);
+    /// Keeps the other people in mind up to date.
+    void lookAround(const film::Picture& picture);
+    /// Whether a middle of hips seen there is rather somebody else's than the player's.
+    [[nodiscard]] bool isSomebodyElse(model::Point2 centre) const;
     [[nodiscard]] bool isSame(const film::Picture& picture, const pose::SeenPose& pose) const;
 
     pose::PersonDetector& detector_;
@@ -44,6 +54,12 @@ class PersonFollower {
     double beginHeight_ = 0.0;
     Colour trunk_{}; ///< running mean
     bool lost_ = false;
+    int seenFor_ = 0;           ///< pictures in a row
+    int sinceLost_ = 0;         ///< pictures since the player was last seen for certain
+    pose::PoseRegion lastSure_; ///< where that was
+    model::Point2 way_;         ///< of the region's middle, a picture
+    Others others_;
+    int sinceLookedAround_ = 0; ///< pictures
 };
 
 } // namespace kestrel::track

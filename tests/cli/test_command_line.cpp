@@ -3,6 +3,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <QDir>
 #include <QFile>
 #include <QTemporaryDir>
 #include <QTest>
@@ -55,6 +56,9 @@ class TestCommandLine : public QObject {
     void measureSaysWhyNot();
     void schoolsAreFollowed();
     void reviewWritesTheSheet();
+    void positionsAreFoundAndFitOtherCommands();
+    void aLibraryIsFilledAndPrepared();
+    void aMistypedLibraryIsNotMade();
     void packsAreListedShownChecked();
     void badPackNamesThePlace();
     void badFilmIsExitOne_data();
@@ -205,6 +209,82 @@ void TestCommandLine::reviewWritesTheSheet() {
     QFile html(path("out/take-home.html"));
     QVERIFY(html.open(QIODevice::ReadOnly));
     QVERIFY(html.readAll().contains("Mika Sorrel"));
+}
+
+void TestCommandLine::positionsAreFoundAndFitOtherCommands() {
+    const support::TestFilm& film = support::rightHander();
+    const QString landmarks = path("tracked.csv");
+    QCOMPARE(cli({"track", filmOf(film), "-o", landmarks, "--model", "lite", "--view", "open_side"})
+                 .exitCode,
+             0);
+    const QStringList rest{filmOf(film), "-l",     landmarks,   "--hand",
+                           "right",      "--view", "open_side", "--json"};
+    const support::Outcome found = cli(QStringList{"positions"} + rest);
+    QCOMPARE(found.exitCode, 0);
+    const json positions = parsed(found).at("positions");
+    const auto truth = support::trueRep(film.spec).positions;
+    for (const char* id : {"foot_plant", "release"}) {
+        QVERIFY2(positions.contains(id), id);
+        QCOMPARE(positions.at(id).at("source").get<std::string>(), std::string("found"));
+        const int miss = std::abs(positions.at(id).at("frame").get<int>() - truth.at(id));
+        QVERIFY2(miss <= 4, qPrintable(QString("%1: %2 frames").arg(id).arg(miss)));
+        QVERIFY(positions.at(id).at("confidence").get<double>() > 0.5);
+    }
+    // Given to another command, the same positions count as said, and readings are surer.
+    const QString file = path("positions.json");
+    QFile out(file);
+    QVERIFY(out.open(QIODevice::WriteOnly));
+    out.write(found.out);
+    out.close();
+    const json unsure = parsed(cli(QStringList{"measure"} + rest));
+    const json sure = parsed(cli(QStringList{"measure"} + rest + QStringList{"-p", file}));
+    bool surer = false;
+    for (std::size_t i = 0; i < sure.size(); ++i) {
+        QVERIFY(sure[i].at("value") == unsure[i].at("value"));
+        if (!sure[i].at("value").is_null()) {
+            QVERIFY(sure[i].at("u95").get<double>() <= unsure[i].at("u95").get<double>());
+            surer = surer || sure[i].at("u95").get<double>() < unsure[i].at("u95").get<double>();
+        }
+    }
+    QVERIFY(surer);
+}
+
+void TestCommandLine::aLibraryIsFilledAndPrepared() {
+    const QString library = path("library");
+    const QString films = path("films");
+    QVERIFY(QDir().mkpath(films));
+    QVERIFY(QFile::copy(filmOf(support::rightHander()), films + "/pitch.mp4"));
+    QFile words(films + "/read me.txt");
+    QVERIFY(words.open(QIODevice::WriteOnly));
+    words.write("no film");
+    words.close();
+    const QStringList add{"library",  "add",       library,  films,
+                          "--player", "Sela Wren", "--view", "open_side"};
+    const support::Outcome added = cli(add);
+    QCOMPARE(added.exitCode, 1); // one of the files is no film, the other is in
+    QVERIFY(added.err.contains("read me.txt"));
+    QVERIFY(added.out.contains("Added: pitch"));
+    const auto rep = [&] {
+        const json players = parsed(cli({"library", "list", library, "--json"}));
+        return players.at(0).at("clips").at(0).at("reps").at(0);
+    };
+    QCOMPARE(rep().at("prepared").get<bool>(), false);
+    const support::Outcome prepared = cli({"library", "prepare", library, "--model", "lite"});
+    QCOMPARE(prepared.exitCode, 0);
+    QVERIFY(prepared.out.contains("Prepared: 1"));
+    QCOMPARE(rep().at("prepared").get<bool>(), true);
+    QCOMPARE(rep().at("positions_set").get<int>(), 0);
+    QVERIFY(rep().at("positions_proposed").get<int>() >= 8);
+    QVERIFY(cli({"library", "prepare", library}).out.contains("Prepared: 0"));
+}
+
+void TestCommandLine::aMistypedLibraryIsNotMade() {
+    for (const char* command : {"list", "prepare"}) {
+        const support::Outcome outcome = cli({"library", command, path("nowhere")});
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY(outcome.err.contains("nowhere"));
+        QVERIFY(!QDir(path("nowhere")).exists());
+    }
 }
 
 void TestCommandLine::packsAreListedShownChecked() {

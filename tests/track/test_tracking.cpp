@@ -9,6 +9,7 @@
 #include "track/evidence.h"
 #include "track/evidence_file.h"
 #include "track/fuse.h"
+#include "track/others.h"
 #include "track/sides.h"
 
 #include <QTemporaryDir>
@@ -20,8 +21,8 @@
 
 using namespace kestrel;
 using model::Landmark;
-using model::Source;
 using model::length;
+using model::Source;
 
 namespace {
 
@@ -214,6 +215,68 @@ class TestTracking : public QObject {
         QVERIFY(length(turned.at(Landmark::leftKnee).px - leg(false, 3)) < 12.0);
     }
 
+    void aHipWhereBothHipsAreNamesNoSide() {
+        // Seen from the side the hips lie on each other; the knees say clearly which leg is which.
+        track::Evidence evidence;
+        evidence.bodyPx = bodyPx;
+        for (int frame = 0; frame < frames; ++frame) {
+            auto& proposals = evidence.frames[frame].proposals;
+            proposals[Landmark::leftHip] = {{401.0, 280.0}, 3.0, 3.0};
+            proposals[Landmark::rightHip] = {{399.0, 280.0}, 3.0, 3.0};
+            proposals[Landmark::leftKnee] = {{440.0, 340.0}, 3.0, 3.0};
+            proposals[Landmark::rightKnee] = {{360.0, 340.0}, 3.0, 3.0};
+        }
+        // The coach's left hip lies on the side of the network's right one, by a hair.
+        model::LandmarkTrack placed;
+        placed[40][Landmark::leftHip] = placedAt({398.0, 280.0});
+        track::settleSides(evidence, placed, std::nullopt);
+        QCOMPARE(evidence.frames[40].proposals.at(Landmark::leftKnee).px.x, 440.0);
+        // A knee on the other side says it plainly.
+        placed[40][Landmark::leftKnee] = placedAt({361.0, 341.0});
+        track::settleSides(evidence, placed, std::nullopt);
+        QCOMPARE(evidence.frames[40].proposals.at(Landmark::leftKnee).px.x, 360.0);
+    }
+
+    void whoWalksOnIsExpectedAhead() {
+        const auto person = [](double x, double side) {
+            pose::Person seen;
+            seen.region = {{x, 300.0}, side, 0.0};
+            return seen;
+        };
+        constexpr double side = 400.0;
+        const model::Point2 player{500.0, 300.0};
+        track::Others others;
+        // Somebody comes from the left, 10 pixels a picture; the detector sees the player as well.
+        for (int picture = 0; picture <= 10; ++picture) {
+            others.advance();
+            others.see({person(500.0, side), person(100.0 + 10.0 * picture, 450.0)}, player, side);
+        }
+        QVERIFY(std::abs(*others.distanceTo({200.0, 300.0})) < 1.0);
+        QVERIFY(!others.cover(player, side));
+        // Then nobody is seen for a while: it goes on.
+        for (int picture = 0; picture < 28; ++picture) {
+            others.advance();
+        }
+        QVERIFY(*others.distanceTo({480.0, 300.0}) < 15.0);
+        QVERIFY(others.cover(player, side));
+        QVERIFY(!others.cover(player, 2.0 * side)); // half as large: far behind the player
+        for (int picture = 0; picture < 60; ++picture) {
+            others.advance();
+        }
+        QVERIFY(!others.isAnybody()); // gone for good
+    }
+
+    void thePlayerIsNoOther() {
+        track::Others others;
+        for (int picture = 0; picture < 10; ++picture) {
+            others.advance();
+            pose::Person seen;
+            seen.region = {{500.0 + 12.0 * picture, 300.0}, 400.0, 0.0};
+            others.see({seen}, {500.0 + 11.0 * picture, 300.0}, 400.0);
+        }
+        QVERIFY(!others.isAnybody());
+    }
+
     void evidenceIsReadBackAsWritten() {
         std::mt19937 random(2);
         const track::Evidence evidence = seenKnee(random, 3.0, 3.0);
@@ -325,6 +388,53 @@ class TestTracking : public QObject {
         QVERIFY(!track::gatherEvidence(index, span, {}, pose::poseDirectory(), pose::PoseSize::lite,
                                        [](int, int) { return false; })
                      .has_value());
+    }
+
+    /// Somebody walks between camera and player: the player is lost for a while, and found again.
+    void whoWalksPastIsNotFollowed() {
+        demo::FilmSpec spec;
+        spec.player.technique = "overhand_pitch";
+        spec.player.seed = 6;
+        spec.outfit = demo::outfitFor("overhand_pitch", 1);
+        spec.width = 640;
+        spec.height = 360;
+        spec.captureRate = rate;
+        spec.fileRate = {60, 1};
+        spec.passerBy = true;
+        spec.bystanders = 1;
+        const demo::FrameRenderer renderer(spec);
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath("passer-by.mp4").toStdString();
+        demo::renderFilm(renderer, file);
+        const auto truth = demo::trueLandmarks(renderer.scene());
+        const film::FilmIndex index = film::buildIndex(file);
+        const auto hips = [](const model::FrameLandmarks& points) {
+            return (points.at(Landmark::leftHip).px + points.at(Landmark::rightHip).px) * 0.5;
+        };
+        track::Whom whom;
+        whom.frame = 20;
+        whom.point = hips(truth.at(20));
+        const auto evidence = track::gatherEvidence(index, {0, index.frameCount() - 1}, whom,
+                                                    pose::poseDirectory(), pose::PoseSize::heavy);
+        QVERIFY(evidence.has_value());
+        int found = 0;
+        int elsewhere = 0;
+        for (const auto& [frame, points] : truth) {
+            const auto& proposals = evidence->frames.at(frame).proposals;
+            if (proposals.empty()) {
+                continue;
+            }
+            ++found;
+            const model::Point2 seen =
+                (proposals.at(Landmark::leftHip).px + proposals.at(Landmark::rightHip).px) * 0.5;
+            elsewhere += length(seen - hips(points)) > 0.15 * evidence->bodyPx ? 1 : 0;
+        }
+        const auto all = static_cast<double>(truth.size());
+        QVERIFY2(found > 0.5 * all, qPrintable(QString("%1 of %2").arg(found).arg(all)));
+        for (int back = 1; back <= 10; ++back) { // long after: there again
+            QVERIFY(!evidence->frames.at(index.frameCount() - back).proposals.empty());
+        }
+        QVERIFY2(elsewhere < 0.03 * all, qPrintable(QString("%1 of %2").arg(elsewhere).arg(all)));
     }
 };
 
