@@ -69,14 +69,16 @@ void openClip(MainWindow& window, Session& session, int row, const std::string& 
     }
 }
 
-/// Landmarks and positions proposed in the open rep: a position that is asked about, and a landmark.
+/// Landmarks and positions proposed in the open rep: a position that is asked about, and a
+/// landmark.
 void takeProposals(MainWindow& window, Session& session, const std::filesystem::path& folder) {
     if (!Session::proposingHindrance().isEmpty()) {
         return; // the pictures of before stay
     }
     model::Clip clip = session.clip();
     clip.view = model::View::openSide;
-    session.setClip(clip, "View");
+    clip.captureRate = session.index().fileRate(); // this film is no slow motion
+    session.setClip(clip, "Camera");
     window.goTo(MainWindow::bench);
     session.proposeLandmarks();
     constexpr int minutes = 60000;

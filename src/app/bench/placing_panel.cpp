@@ -147,13 +147,34 @@ QString PlacingPanel::askAbout(const model::FoundInstant& found) const {
         found.confidence >= technique::sureConfidence
             ? tr("sure it is this moment")
             : tr("%1 % sure it is this moment").arg(std::lround(100.0 * found.confidence));
-    return tr("Is this %1 (± %n frame(s), %2)? %3", nullptr,
-              foundFrames(found, session_.circumstances().time))
-        .arg(name, doubt, way);
+    const int frames = foundFrames(found, session_.circumstances().time);
+    const QString off = frames == 1 ? tr("± 1 frame") : tr("± %1 frames").arg(frames);
+    return tr("Is this %1 (%2, %3)? %4").arg(name, off, doubt, way);
 }
 
 bool PlacingPanel::onPositionFrame() const {
     return session_.hasClip() && positionFrame() == session_.frame();
+}
+
+QString PlacingPanel::toldByTheCamera() const {
+    const auto& landmarks = session_.rep().landmarks;
+    const bool tracked = std::any_of(landmarks.begin(), landmarks.end(), [](const auto& points) {
+        return std::any_of(points.second.begin(), points.second.end(), [](const auto& point) {
+            return point.second.source != model::Source::placed;
+        });
+    });
+    if (!tracked) {
+        return {};
+    }
+    if (session_.captureRateMissing()) {
+        return tr("Say on the Film station how many frames a second the camera took, and this "
+                  "position is looked for. Or set it with P.");
+    }
+    if (!session_.clip().view) {
+        return tr("Say on the Film station from where this was filmed, and this position is looked "
+                  "for. Or set it with P.");
+    }
+    return {};
 }
 
 QString PlacingPanel::spokenName(model::Landmark landmark) const {
@@ -201,8 +222,10 @@ void PlacingPanel::refresh() {
     if (asking_ != Asking::nothing) {
         ask_->setText(tr("Click on the player to be followed; Esc lets it be."));
     } else if (!frame) {
-        ask_->setText(tr("%1 Go to that frame and set it with P.")
-                          .arg(QString::fromStdString(position->definition)));
+        const QString missing = toldByTheCamera();
+        ask_->setText(missing.isEmpty() ? tr("%1 Go to that frame and set it with P.")
+                                              .arg(QString::fromStdString(position->definition))
+                                        : missing);
     } else if (found() != nullptr && onPositionFrame() && !selected_) {
         ask_->setText(askAbout(*found()));
     } else if (needed_.empty()) {

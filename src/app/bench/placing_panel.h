@@ -74,6 +74,9 @@ class PlacingPanel : public QWidget {
     [[nodiscard]] bool isProposed(model::Landmark landmark) const;
     /// What the machine says of this position; null when the coach has set it.
     [[nodiscard]] const model::FoundInstant* found() const;
+    /// What the coach has yet to say of the camera before this position can be looked for; empty
+    /// when nothing is missing, or there are no tracked landmarks to look in.
+    [[nodiscard]] QString toldByTheCamera() const;
     [[nodiscard]] QString askAbout(const model::FoundInstant& found) const;
     /// A click on the player is waited for, and what it is for.
     enum class Asking { nothing, wholeRep, fromHere };

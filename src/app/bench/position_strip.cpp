@@ -97,7 +97,7 @@ QString PositionStrip::caption(const technique::Position& position) const {
         const QString mark = technique::isDoubtful(position, *found, session_.circumstances())
                                  ? QStringLiteral("◌? ")
                                  : QStringLiteral("◌ ");
-        return mark + name + "\n" + second + tr(" ± %n fr.", nullptr, foundFrames(*found, time));
+        return mark + name + "\n" + second + tr(" ± %1 fr.").arg(foundFrames(*found, time));
     }
     const auto needed =
         technique::landmarksToPlace(session_.pack(), position, session_.circumstances());

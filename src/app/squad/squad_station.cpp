@@ -167,8 +167,9 @@ void SquadStation::showPreparing(const std::optional<Session::Preparing>& how) {
         return;
     }
     const int waiting = session_.clipsToPrepare();
-    prepare_->setText(waiting == 0 ? tr("All films are prepared")
-                                   : tr("Prepare %n film(s)", nullptr, waiting));
+    prepare_->setText(waiting == 0   ? tr("All films are prepared")
+                      : waiting == 1 ? tr("Prepare 1 film")
+                                     : tr("Prepare %1 films").arg(waiting));
     prepare_->setToolTip(
         !hindrance.isEmpty()
             ? hindrance
