@@ -97,7 +97,10 @@ QString PositionStrip::caption(const technique::Position& position) const {
         const QString mark = technique::isDoubtful(position, *found, session_.circumstances())
                                  ? QStringLiteral("◌? ")
                                  : QStringLiteral("◌ ");
-        return mark + name + "\n" + second + tr(" ± %1 fr.").arg(foundFrames(*found, time));
+        const QString off = tr("± %1 fr.").arg(foundFrames(*found, time));
+        // The cards of timing marks are narrow and have no picture: three short lines.
+        return position.event ? name + "\n" + mark + second + "\n" + off
+                              : mark + name + "\n" + second + " " + off;
     }
     const auto needed =
         technique::landmarksToPlace(session_.pack(), position, session_.circumstances());
