@@ -11,6 +11,7 @@
 #include <QCoreApplication>
 #include <QDate>
 #include <QPointer>
+#include <QThreadPool>
 #include <QUndoCommand>
 
 #include <algorithm>
@@ -72,6 +73,9 @@ Session::~Session() {
     if (studying_) {
         studying_->cancelled = true;
     }
+    // Jobs under way, such as a sheet being drawn or saved, need the application: they end before
+    // it does.
+    QThreadPool::globalInstance()->waitForDone();
 }
 
 const model::Player& Session::player() const {

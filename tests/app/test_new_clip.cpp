@@ -7,6 +7,7 @@
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QTemporaryDir>
+#include <QThreadPool>
 #include <QTimer>
 
 #include <cmath>
@@ -25,6 +26,7 @@ class TestNewClip : public QObject {
     void lookedThrough();
     void judged();
     void planned();
+    void closedWhileTheSheetIsStillDrawn();
 
   private:
     static constexpr int mostActions = 25;
@@ -200,6 +202,13 @@ void TestNewClip::planned() {
     QVERIFY(film_.spec.player.dials.contains(focus)); // a fault that this player was given
     QVERIFY(!window_->session().review().plan.drillIds.empty());
     QVERIFY2(actions_ <= mostActions, qPrintable(QString::number(actions_)));
+}
+
+void TestNewClip::closedWhileTheSheetIsStillDrawn() {
+    // The Plan has just begun to draw the take-home sheet.
+    QVERIFY(QThreadPool::globalInstance()->activeThreadCount() > 0);
+    window_.reset();
+    QCOMPARE(QThreadPool::globalInstance()->activeThreadCount(), 0);
 }
 
 QTEST_MAIN(TestNewClip)
