@@ -98,6 +98,11 @@ class Session : public QObject {
     /// Stops after what is done; the clip under way stays as it was.
     void stopPreparing();
     [[nodiscard]] bool isPreparing() const { return preparing_ != nullptr; }
+    /// Looks through the rep for the implement, ball and glove that are placed in some frame of it,
+    /// as one edit; proposing() tells how far it is. Proposing landmarks does so, too.
+    void followThings();
+    /// Why that cannot be done now; empty when it can.
+    [[nodiscard]] QString followingHindrance() const;
     /// Why landmarks cannot be proposed on this computer; empty when they can.
     [[nodiscard]] static QString proposingHindrance();
 
@@ -202,6 +207,15 @@ class Session : public QObject {
     /// is kept.
     [[nodiscard]] model::FrameSpan repSpan() const;
     void lookForLandmarks(model::FrameSpan span, const track::Whom& whom, const QString& what);
+    using LookProgress = std::function<bool(double share)>;
+    /// Runs `look` off the interface thread and takes what it saw over as an edit.
+    void
+    lookInBackground(const QString& what,
+                     std::function<std::optional<track::Evidence>(const LookProgress& tell)> look);
+    using FollowThings =
+        std::function<bool(track::Evidence& evidence, const track::EvidenceProgress& progress)>;
+    /// Follows what is placed by now of things in the rep that is open; for any thread.
+    [[nodiscard]] FollowThings thingFollower() const;
     std::shared_ptr<Proposing> proposing_; ///< the search under way; it ends when this goes
     struct PreparingQueue;
     void prepareNext();

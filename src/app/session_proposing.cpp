@@ -5,6 +5,7 @@
 #include "prepare/machine_marks.h"
 #include "technique/find_positions.h"
 #include "track/evidence_file.h"
+#include "track/things.h"
 
 #include <QCoreApplication>
 
@@ -62,13 +63,78 @@ void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
     if (proposing_) {
         return;
     }
+    const bool things = track::anyThingPlaced(open_->rep.landmarks);
+    lookInBackground(what,
+                     [index = open_->index, span, whom, things, whole = repSpan(),
+                      old = library_.evidence(open_->rep.id), follow = thingFollower()](
+                         const LookProgress& tell) -> std::optional<track::Evidence> {
+                         const double peopleShare = things ? 0.8 : 1.0;
+                         auto evidence = track::gatherEvidence(
+                             index, span, whom, pose::poseDirectory(), pose::PoseSize::heavy,
+                             [&](int done, int all) { return tell(peopleShare * done / all); });
+                         if (!evidence) {
+                             return std::nullopt;
+                         }
+                         if (span != whole) {
+                             // Of what was seen before, the frames outside the stretch stay.
+                             if (auto seen = track::evidenceFromBytes(old)) {
+                                 seen->frames.erase(seen->frames.lower_bound(span.first),
+                                                    seen->frames.upper_bound(span.last));
+                                 evidence->frames.merge(seen->frames);
+                                 evidence->bodyPx = seen->bodyPx; // one height for all of it
+                             }
+                         }
+                         const bool finished = follow(*evidence, [&](int done, int all) {
+                             return tell(peopleShare + (1.0 - peopleShare) * done / all);
+                         });
+                         return finished ? evidence : std::nullopt;
+                     });
+}
+
+QString Session::followingHindrance() const {
+    if (!open_ || !track::anyThingPlaced(open_->rep.landmarks)) {
+        return tr("Place the implement, ball or glove in one frame first");
+    }
+    if (library_.evidence(open_->rep.id).empty()) {
+        return tr("Propose the player's landmarks first: hands say where to look");
+    }
+    return {};
+}
+
+void Session::followThings() {
+    if (proposing_ || !followingHindrance().isEmpty()) {
+        return;
+    }
+    lookInBackground(tr("Follow implement, ball and glove"),
+                     [old = library_.evidence(open_->rep.id), follow = thingFollower()](
+                         const LookProgress& tell) -> std::optional<track::Evidence> {
+                         auto evidence = track::evidenceFromBytes(old);
+                         const auto progress = [&](int done, int all) {
+                             return tell(static_cast<double>(done) / all);
+                         };
+                         return evidence && follow(*evidence, progress) ? evidence : std::nullopt;
+                     });
+}
+
+Session::FollowThings Session::thingFollower() const {
+    return [index = open_->index, pack = packOf(open_->rep), rep = open_->rep,
+            around = circumstancesOf(open_->player, open_->clip, open_->rep),
+            camera = open_->study ? open_->study->camera : model::CameraMotion{}](
+               track::Evidence& evidence, const track::EvidenceProgress& progress) {
+        return prepare::followPlacedThings(evidence, index, pack, rep, around, camera, progress);
+    };
+}
+
+void Session::lookInBackground(
+    const QString& what,
+    std::function<std::optional<track::Evidence>(const LookProgress& tell)> look) {
     auto state = std::make_shared<Proposing>();
     proposing_ = state;
     const QPointer<Session> guard(this);
-    const auto tell = [guard, state](int done, int all) {
+    const auto tell = [guard, state](double share) {
         QMetaObject::invokeMethod(
             QCoreApplication::instance(),
-            [guard, state, share = static_cast<double>(done) / all] {
+            [guard, state, share] {
                 if (guard && guard->proposing_ == state) {
                     emit guard->proposing(share);
                 }
@@ -78,13 +144,8 @@ void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
     };
     emit proposing(0.0);
     inBackground(
-        this,
-        [index = open_->index, span, whom, tell] {
-            return track::gatherEvidence(index, span, whom, pose::poseDirectory(),
-                                         pose::PoseSize::heavy, tell);
-        },
-        [this, state, what, span, whole = repSpan(),
-         rep = open_->rep.id](std::optional<track::Evidence> evidence) {
+        this, [look = std::move(look), tell] { return look(tell); },
+        [this, state, what, rep = open_->rep.id](std::optional<track::Evidence> evidence) {
             if (proposing_ == state) {
                 proposing_.reset();
                 emit proposing(std::nullopt);
@@ -92,16 +153,6 @@ void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
             const auto stored = library_.rep(rep);
             if (!evidence || !stored || state->cancelled) {
                 return; // cancelled, or the rep was removed meanwhile
-            }
-            const std::vector<std::uint8_t> old = library_.evidence(rep);
-            if (span != whole) {
-                // Of what was seen before, the frames outside the stretch stay.
-                if (auto seen = track::evidenceFromBytes(old)) {
-                    seen->frames.erase(seen->frames.lower_bound(span.first),
-                                       seen->frames.upper_bound(span.last));
-                    evidence->frames.merge(seen->frames);
-                    evidence->bodyPx = seen->bodyPx; // one height for all of it
-                }
             }
             const auto store = [this, rep](const std::vector<std::uint8_t>& bytes,
                                            const model::LandmarkTrack& machine) {
@@ -116,7 +167,9 @@ void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
             };
             edit(
                 what, [=, bytes = track::toBytes(*evidence)] { store(bytes, {}); },
-                [=, before = old, marks = stored->landmarks] { store(before, marks); });
+                [=, before = library_.evidence(rep), marks = stored->landmarks] {
+                    store(before, marks);
+                });
         },
         [this, state](const std::exception_ptr& error) {
             if (proposing_ == state) {

@@ -8,6 +8,7 @@
 #include "track/fuse.h"
 #include "track/landmark_file.h"
 #include "track/sides.h"
+#include "track/things.h"
 
 #include <cmath>
 #include <cstdio>
@@ -133,6 +134,11 @@ void trackThrough(const TrackOptions& o) {
     track::settleSides(evidence, placed,
                        technique::chestToCamera(pack, model::viewFromName(o.view)));
     const model::ClipTime time = clockOf(o, index);
+    if (track::anyThingPlaced(placed)) {
+        const model::FilmStudy study = track::studyFilm(index).value();
+        track::followThings(evidence, index, placed, track::fuse(evidence, placed, time),
+                            study.camera, time);
+    }
     track::writeLandmarkFile(o.out, track::fuse(evidence, placed, time), time);
 }
 

@@ -157,6 +157,8 @@ struct Pack {
     std::map<std::string, RoleSide> roles;
     std::vector<SchoolQuestion> schools;
     std::vector<Position> positions;
+    /// Landmarks of implement, ball and glove that can be placed in any frame and are followed.
+    std::vector<model::Landmark> things;
     bool sideOnAtSetUp = false; ///< the player stands side-on to the target before the motion
     std::string anchor;         ///< times are shown relative to this position
     BodyHeight bodyHeight;

@@ -32,6 +32,9 @@ class PackReader {
         pack.sport = j.at("sport");
         pack.anchor = j.at("anchor");
         pack.sideOnAtSetUp = j.value("side_on_at_set_up", false);
+        for (const std::string& thing : texts(j, "things")) {
+            pack.things.push_back(*model::landmarkFromName(thing)); // the schema knows the names
+        }
         for (const json& v : j.at("variants")) {
             pack.variants.push_back({v.at("id"), v.at("name")});
         }

@@ -6,6 +6,8 @@
 #include <QAction>
 #include <QFileDialog>
 #include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
 #include <QSignalSpy>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -35,6 +37,7 @@ class TestProposing : public QObject {
     void theClickedPlayerIsFollowed();
     void trackingOnFromHereKeepsWhatIsBefore();
     void aLandmarkIsCopiedFromTheFrameBefore();
+    void theBallIsFollowedFromWhereItIsPlaced();
     void landmarksGoToAFileAndBack();
     void aFileOfAnotherClipIsRefused();
 
@@ -295,9 +298,10 @@ void TestProposing::trackingOnFromHereKeepsWhatIsBefore() {
     // A third of a second before it, only the weighing of what comes after has changed.
     for (const auto& [landmark, point] : before.begin()->second) {
         const model::Point2 now = points().begin()->second.at(landmark).px;
-        QVERIFY2(length(now - point.px) < 0.2 * point.sdPx, qPrintable(QString("%1: %2 px")
-                                                              .arg(model::name(landmark).data())
-                                                              .arg(length(now - point.px))));
+        QVERIFY2(length(now - point.px) < 0.2 * point.sdPx,
+                 qPrintable(QString("%1: %2 px")
+                                .arg(model::name(landmark).data())
+                                .arg(length(now - point.px))));
     }
     window_->session().undoStack().undo();
     QVERIFY(points() == before);
@@ -316,6 +320,44 @@ void TestProposing::aLandmarkIsCopiedFromTheFrameBefore() {
     QVERIFY(point->px == model::find(before, frame - 1, Landmark::head)->px);
     QCOMPARE(point->source, Source::placed);
     QVERIFY(point->sdPx <= model::confirmedPointSd);
+    window_->session().undoStack().undo();
+    QVERIFY(points() == before);
+}
+
+void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
+    window_->press("position_release");
+    window_->waitForPicture();
+    const int frame = window_->session().frame();
+    auto* follow = window_->find<QPushButton>("followThings");
+    QVERIFY(!follow->isEnabled());
+    QVERIFY(follow->toolTip().contains("Place the implement, ball or glove"));
+    auto* list = window_->find<QListWidget>("landmarkList");
+    const auto items = list->findItems("+ ball", Qt::MatchExactly);
+    QCOMPARE(items.size(), 1);
+    list->scrollToItem(items.front());
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
+                      list->visualItemRect(items.front()).center());
+    QCOMPARE(window_->text("placingAsk"), QString("Click the ball."));
+    const model::LandmarkTrack before = points();
+    window_->clickPicture(truth_.landmarks.at(frame).at(Landmark::ball).px);
+    QCOMPARE(model::find(points(), frame, Landmark::ball)->source, Source::placed);
+    QVERIFY(follow->isEnabled());
+    window_->key(Qt::Key_F);
+    QVERIFY(window_->session().isProposing());
+    waitForProposals();
+    QCOMPARE(window_->session().undoStack().undoText(),
+             QString("Follow implement, ball and glove"));
+    // From there it flies out of the picture.
+    for (const int flying : {frame + 2, frame + 3}) {
+        const model::LandmarkPoint* ball = model::find(points(), flying, Landmark::ball);
+        QVERIFY(ball != nullptr);
+        QCOMPARE(ball->source, Source::tracked);
+        const double miss = length(ball->px - truth_.landmarks.at(flying).at(Landmark::ball).px);
+        QVERIFY2(miss < 4.0, qPrintable(QString::number(miss)));
+    }
+    window_->session().undoStack().undo();
+    QVERIFY(model::find(points(), frame - 2, Landmark::ball) == nullptr ||
+            model::find(points(), frame - 2, Landmark::ball)->source == Source::interpolated);
     window_->session().undoStack().undo();
     QVERIFY(points() == before);
 }

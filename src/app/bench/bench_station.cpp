@@ -169,6 +169,9 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_T:
         placing_->askForPlayerFromHere();
         return;
+    case Qt::Key_F:
+        placing_->followThings();
+        return;
     case Qt::Key_C:
         placing_->copyFromBefore();
         return;

@@ -105,6 +105,8 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
                    &PlacingPanel::copyFromBefore);
     fromHere_ =
         button("trackFromHere", tr("Track on (T)"), {}, 2, 2, &PlacingPanel::askForPlayerFromHere);
+    follow_ =
+        button("followThings", tr("Follow things (F)"), {}, 3, 0, &PlacingPanel::followThings);
     auto* file = new QPushButton(tr("File"));
     file->setObjectName("landmarkFile");
     file->setAccessibleName(tr("Landmarks to and from a file"));
@@ -201,12 +203,19 @@ void PlacingPanel::refresh() {
     }
     const auto frame = positionFrame();
     needed_ = technique::landmarksToPlace(session_.pack(), *position, session_.circumstances());
+    offered_.clear();
+    for (const model::Landmark thing : session_.pack().things) {
+        if (std::find(needed_.begin(), needed_.end(), thing) == needed_.end()) {
+            offered_.push_back(thing);
+        }
+    }
     const auto pointOf = [&](model::Landmark landmark) {
         return frame ? model::find(session_.rep().landmarks, *frame, landmark) : nullptr;
     };
     // The next landmark to ask for: the one chosen by hand while it is missing, else the first.
     if (!next_ || pointOf(*next_) != nullptr ||
-        std::find(needed_.begin(), needed_.end(), *next_) == needed_.end()) {
+        (std::find(needed_.begin(), needed_.end(), *next_) == needed_.end() &&
+         std::find(offered_.begin(), offered_.end(), *next_) == offered_.end())) {
         const auto missing = std::find_if(needed_.begin(), needed_.end(),
                                           [&](model::Landmark l) { return pointOf(l) == nullptr; });
         next_ = missing == needed_.end() ? std::nullopt : std::optional(*missing);
@@ -257,10 +266,14 @@ void PlacingPanel::refresh() {
     }
 
     list_->clear();
-    for (const model::Landmark landmark : needed_) {
+    std::vector<model::Landmark> listed = needed_;
+    listed.insert(listed.end(), offered_.begin(), offered_.end());
+    for (const model::Landmark landmark : listed) {
         const model::LandmarkPoint* point = pointOf(landmark);
         const bool machine = isProposed(landmark);
-        const char* const sign = point == nullptr ? "○ "
+        const bool optional =
+            std::find(offered_.begin(), offered_.end(), landmark) != offered_.end();
+        const char* const sign = point == nullptr ? (optional ? "+ " : "○ ")
                                  : point->hidden  ? "– "
                                  : machine        ? "◌ "
                                                   : "● ";
@@ -284,6 +297,13 @@ void PlacingPanel::refresh() {
                          (selected_ ? isProposed(*selected_) : found() != nullptr));
     confirmAll_->setEnabled(frame.has_value() && (proposed > 0 || found() != nullptr));
     const auto& landmarks = session_.rep().landmarks;
+    const QString hindrance = session_.followingHindrance();
+    follow_->setEnabled(hindrance.isEmpty() && !session_.isProposing());
+    follow_->setToolTip(
+        hindrance.isEmpty()
+            ? tr("Looks through the rep for the implement, ball and glove, from the "
+                 "frames where they are placed")
+            : hindrance);
     doubtful_->setEnabled(
         !session_.rep().found.empty() ||
         std::any_of(landmarks.begin(), landmarks.end(), [](const auto& points) {
@@ -346,6 +366,12 @@ void PlacingPanel::askForPlayer() {
 
 void PlacingPanel::askForPlayerFromHere() {
     askWho(Asking::fromHere);
+}
+
+void PlacingPanel::followThings() {
+    if (session_.hasClip() && follow_->isEnabled()) {
+        session_.followThings();
+    }
 }
 
 void PlacingPanel::copyFromBefore() {

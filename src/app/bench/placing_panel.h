@@ -57,6 +57,8 @@ class PlacingPanel : public QWidget {
     void copyFromBefore();
     void saveLandmarks();
     void takeLandmarks();
+    /// Follows the implement, ball and glove from where they are placed.
+    void followThings();
     /// Exchanges left and right in the frame looked at.
     void swapSides();
 
@@ -88,6 +90,7 @@ class PlacingPanel : public QWidget {
     Session& session_;
     std::string position_;
     std::vector<model::Landmark> needed_;
+    std::vector<model::Landmark> offered_; ///< things besides, to be placed wherever they are seen
     std::optional<model::Landmark> next_;
     std::optional<model::Landmark> selected_;
     Asking asking_ = Asking::nothing;
@@ -104,6 +107,7 @@ class PlacingPanel : public QWidget {
     QPushButton* doubtful_ = nullptr;
     QPushButton* fromHere_ = nullptr;
     QPushButton* copy_ = nullptr;
+    QPushButton* follow_ = nullptr;
     Loupe* loupe_ = nullptr;
 };
 

@@ -1,0 +1,33 @@
+#pragma once
+
+#include "model/units.h"
+
+#include <optional>
+#include <span>
+#include <vector>
+
+/// Which of the things seen in each picture are one and the same thing on its way.
+namespace kestrel::track {
+
+/// Something seen in one picture that may be what is followed.
+struct Candidate {
+    std::vector<model::Point2> points; ///< pixels; as many for every candidate of one search
+    double cost = 0.0;                 ///< what it costs to take it; below 0 it speaks for itself
+};
+
+/// What a way through the pictures costs besides its candidates.
+struct PathRules {
+    double suddenness = 1.0;  ///< usual change of speed, pixels per second squared
+    double mostForJump = 8.0; ///< a change of speed, however large, costs no more than this
+    double skipped = 1.0;     ///< a picture in which nothing is taken
+    double begun = 9.0;       ///< taking the thing up anew, after pictures without it or elsewhere
+};
+
+/// The cheapest way: for each picture the number of the candidate taken, or nothing. Changes of
+/// speed count by their square in units of `suddenness`, over up to two pictures without the thing;
+/// after more it is taken up anew. `seen` holds the candidates of each picture and `times` its
+/// instant, seconds. A second-order Viterbi search; time grows with the cube of the candidates.
+std::vector<std::optional<int>> bestPath(std::span<const std::vector<Candidate>> seen,
+                                         std::span<const double> times, const PathRules& rules);
+
+} // namespace kestrel::track

@@ -1,0 +1,338 @@
+#include "demo/film_render.h"
+#include "demo/motion_sheet.h"
+#include "demo/outfits.h"
+#include "demo/truth.h"
+#include "film/film_index.h"
+#include "support/test_films.h"
+#include "track/best_path.h"
+#include "track/fuse.h"
+#include "track/things.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <random>
+
+using namespace kestrel;
+using model::Landmark;
+using model::length;
+using model::Source;
+
+namespace {
+
+/// The cheapest way, by trying all of them; as track::bestPath with no pictures to skip.
+double cheapestOfAll(const std::vector<std::vector<track::Candidate>>& seen,
+                     const std::vector<double>& times, const track::PathRules& rules,
+                     std::vector<int>& best) {
+    std::vector<int> way(seen.size(), 0);
+    double least = std::numeric_limits<double>::infinity();
+    while (true) {
+        double cost = rules.begun;
+        for (std::size_t i = 0; i < seen.size(); ++i) {
+            const auto& at = [&](std::size_t back) -> const track::Candidate& {
+                return seen[i - back][static_cast<std::size_t>(way[i - back])];
+            };
+            cost += at(0).cost;
+            if (i >= 2) {
+                const model::Point2 v1 =
+                    (at(1).points[0] - at(2).points[0]) * (1.0 / (times[i - 1] - times[i - 2]));
+                const model::Point2 v2 =
+                    (at(0).points[0] - at(1).points[0]) * (1.0 / (times[i] - times[i - 1]));
+                const double change = length(v2 - v1) / (0.5 * (times[i] - times[i - 2]));
+                cost += std::min(rules.mostForJump, 0.5 * std::pow(change / rules.suddenness, 2));
+            }
+        }
+        if (cost < least) {
+            least = cost;
+            best = way;
+        }
+        std::size_t digit = 0;
+        while (digit < way.size() && ++way[digit] == static_cast<int>(seen[digit].size())) {
+            way[digit++] = 0;
+        }
+        if (digit == way.size()) {
+            return least;
+        }
+    }
+}
+
+/// A film with its truth, and what a network of usual errors would have seen of the body.
+struct Filmed {
+    std::filesystem::path file;
+    film::FilmIndex index;
+    model::ClipTime time;
+    model::LandmarkTrack truth;
+    track::Evidence evidence;
+    model::LandmarkTrack body;
+    double bodyPx = 0.0;
+
+    Filmed(const std::filesystem::path& film, const demo::FilmScene& scene)
+        : file(film),
+          index(film::buildIndex(film)),
+          time(index.fileTimes(), model::slowdown(index.fileRate(), scene.spec().captureRate)),
+          truth(demo::trueLandmarks(scene)) {
+        const auto& standing = truth.begin()->second;
+        bodyPx = length(standing.at(Landmark::headTop).px -
+                        (standing.at(Landmark::leftHeel).px + standing.at(Landmark::rightHeel).px) *
+                            0.5);
+        std::mt19937 random(7);
+        std::normal_distribution<double> normal;
+        evidence.bodyPx = bodyPx;
+        const double sd = 0.012 * bodyPx;
+        for (const auto& [frame, points] : truth) {
+            for (const auto& [landmark, point] : points) {
+                if (!track::isThing(landmark)) {
+                    evidence.frames[frame].proposals[landmark] = {
+                        point.px + model::Point2{sd * normal(random), sd * normal(random)}, sd, sd};
+                }
+            }
+        }
+        body = track::fuse(evidence, {}, time);
+    }
+
+    /// As a coach would place them.
+    [[nodiscard]] model::FrameLandmarks placedAt(int frame,
+                                                 const std::vector<Landmark>& which) const {
+        std::mt19937 random(static_cast<unsigned>(frame));
+        std::normal_distribution<double> normal(0.0, model::placedPointSd);
+        model::FrameLandmarks placed;
+        for (const Landmark landmark : which) {
+            const model::Point2 px = truth.at(frame).at(landmark).px;
+            placed[landmark] = {px + model::Point2{normal(random), normal(random)},
+                                model::placedPointSd, Source::placed, false};
+        }
+        return placed;
+    }
+
+    /// Errors of what is said of a landmark, % of standing height, over the frames that `counts`.
+    template <class Counts>
+    [[nodiscard]] std::vector<double> errors(Landmark landmark, const Counts& counts) const {
+        std::vector<double> result;
+        for (const auto& [frame, here] : evidence.frames) {
+            const auto said = here.proposals.find(landmark);
+            if (said != here.proposals.end() && counts(frame)) {
+                result.push_back(100.0 * length(said->second.px - truth.at(frame).at(landmark).px) /
+                                 bodyPx);
+            }
+        }
+        std::sort(result.begin(), result.end());
+        return result;
+    }
+};
+
+double quantile(const std::vector<double>& sorted, double share) {
+    return sorted[static_cast<std::size_t>(share * static_cast<double>(sorted.size() - 1))];
+}
+
+demo::FilmSpec batSwing() {
+    demo::FilmSpec spec;
+    spec.player.technique = "bat_swing";
+    spec.player.build.heightM = 1.5;
+    spec.player.level = 0.7;
+    spec.player.seed = 21;
+    spec.camera.view = model::View::openSide;
+    spec.outfit = demo::outfitFor("bat_swing", 1);
+    spec.width = 960;
+    spec.height = 540;
+    spec.captureRate = 60.0;
+    spec.fileRate = {60, 1};
+    return spec;
+}
+
+} // namespace
+
+/// Implement, ball and glove followed from where they were placed.
+class TestThings : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void theCheapestWayIsFound();
+    void picturesWithoutTheThingAreSkipped();
+    void aBatPlacedOnceIsFollowed();
+    void cancellingChangesNothing();
+    void theBallIsFollowed();
+    void theGloveGoesWithItsForearm();
+    void placedPointsStayAsTheyAre();
+
+  private:
+    [[nodiscard]] Filmed pitch() const {
+        const demo::FilmScene scene(support::rightHander().spec);
+        return {support::filmFile(support::rightHander()), scene};
+    }
+
+    QTemporaryDir folder_;
+    std::optional<Filmed> bat_;
+};
+
+void TestThings::initTestCase() {
+    const demo::FrameRenderer renderer(batSwing());
+    const std::filesystem::path file = folder_.filePath("bat.mp4").toStdString();
+    QVERIFY(demo::renderFilm(renderer, file));
+    bat_.emplace(file, renderer.scene());
+}
+
+void TestThings::theCheapestWayIsFound() {
+    std::mt19937 random(11);
+    std::uniform_real_distribution<double> place(0.0, 100.0);
+    std::uniform_real_distribution<double> price(-4.0, 0.0);
+    track::PathRules rules;
+    rules.suddenness = 30.0;
+    rules.skipped =
+        1000.0; // so that every picture takes part, in one go, as in the trial of all ways
+    rules.begun = 1000.0;
+    for (int round = 0; round < 50; ++round) {
+        std::vector<std::vector<track::Candidate>> seen(6);
+        std::vector<double> times;
+        double time = 0.0;
+        for (auto& candidates : seen) {
+            times.push_back(time);
+            time += std::uniform_real_distribution<double>(0.5, 1.5)(random);
+            for (int i = 0; i < 3; ++i) {
+                candidates.push_back({{{place(random), place(random)}}, price(random)});
+            }
+        }
+        std::vector<int> best;
+        cheapestOfAll(seen, times, rules, best);
+        const auto found = track::bestPath(seen, times, rules);
+        for (std::size_t i = 0; i < seen.size(); ++i) {
+            QVERIFY(found[i].has_value());
+            QCOMPARE(*found[i], best[i]);
+        }
+    }
+}
+
+void TestThings::picturesWithoutTheThingAreSkipped() {
+    // A thing that goes straight on, unseen in two pictures where something else is seen far off.
+    std::vector<std::vector<track::Candidate>> seen;
+    std::vector<double> times;
+    for (int i = 0; i < 9; ++i) {
+        times.push_back(i);
+        const bool unseen = i == 4 || i == 5;
+        seen.push_back({{{{unseen ? 500.0 : 10.0 * i, 0.0}}, -3.0}});
+    }
+    track::PathRules rules;
+    rules.suddenness = 2.0;
+    const auto way = track::bestPath(seen, times, rules);
+    for (std::size_t i = 0; i < way.size(); ++i) {
+        QCOMPARE(way[i].has_value(), i != 4 && i != 5);
+    }
+    QVERIFY(track::bestPath({}, {}, rules).empty());
+    const std::vector<std::vector<track::Candidate>> nothing(3);
+    const std::vector<double> three{0.0, 1.0, 2.0};
+    for (const auto& taken : track::bestPath(nothing, three, rules)) {
+        QVERIFY(!taken.has_value());
+    }
+}
+
+void TestThings::aBatPlacedOnceIsFollowed() {
+    Filmed& film = *bat_;
+    const demo::FilmScene scene(batSwing());
+    const int stance = demo::truePositions(scene).at("stance");
+    const int finish = demo::truePositions(scene).at("finish");
+    const model::LandmarkTrack placed{
+        {stance, film.placedAt(stance, {Landmark::implementButt, Landmark::implementHead,
+                                        Landmark::implementTip})}};
+    QVERIFY(track::anyThingPlaced(placed));
+    QVERIFY(track::followThings(film.evidence, film.index, placed, film.body, {}, film.time));
+    // At the finish it lies over the shoulder, points at the camera and is half hidden.
+    const auto inPicture = [&](int frame) {
+        const model::Point2 p = film.truth.at(frame).at(Landmark::implementTip).px;
+        return frame < finish - 8 && p.x > 0.0 && p.y > 0.0 && p.x < film.index.width &&
+               p.y < film.index.height;
+    };
+    const auto tip = film.errors(Landmark::implementTip, inPicture);
+    const auto frames = std::count_if(film.truth.begin(), film.truth.end(),
+                                      [&](const auto& frame) { return inPicture(frame.first); });
+    const QString said = QString("%1 of %2 frames, median %3, 95 % within %4")
+                             .arg(tip.size())
+                             .arg(frames)
+                             .arg(quantile(tip, 0.5))
+                             .arg(quantile(tip, 0.95));
+    // Of standing height; a grown-up's bat is about half of it long.
+    QVERIFY2(static_cast<double>(tip.size()) > 0.8 * static_cast<double>(frames), qPrintable(said));
+    QVERIFY2(quantile(tip, 0.5) < 2.0, qPrintable(said));
+    QVERIFY2(quantile(tip, 0.95) < 6.0, qPrintable(said));
+    // The stated deviations hold for the tip, which is seen.
+    int within = 0;
+    int axes = 0;
+    const model::LandmarkTrack fused = track::fuse(film.evidence, placed, film.time);
+    for (const auto& [frame, points] : fused) {
+        const auto point = points.find(Landmark::implementTip);
+        if (point == points.end() || !inPicture(frame)) {
+            continue;
+        }
+        const model::Point2 miss =
+            point->second.px - film.truth.at(frame).at(Landmark::implementTip).px;
+        for (const double axis : {miss.x, miss.y}) {
+            within += std::abs(axis) < model::coverage95 * point->second.sdPx ? 1 : 0;
+            ++axes;
+        }
+    }
+    QVERIFY2(within > 0.9 * axes, qPrintable(QString("%1 of %2").arg(within).arg(axes)));
+}
+
+void TestThings::cancellingChangesNothing() {
+    Filmed& film = *bat_;
+    const track::Evidence before = film.evidence;
+    const model::LandmarkTrack placed{
+        {40, film.placedAt(40, {Landmark::implementButt, Landmark::implementTip})}};
+    int asked = 0;
+    QVERIFY(!track::followThings(film.evidence, film.index, placed, film.body, {}, film.time,
+                                 [&](int, int) { return ++asked < 3; }));
+    QCOMPARE(asked, 3);
+    QVERIFY(film.evidence == before);
+}
+
+void TestThings::theBallIsFollowed() {
+    Filmed film = pitch();
+    const demo::FilmScene scene(support::rightHander().spec);
+    const int release = demo::truePositions(scene).at("release");
+    // In the hand a while before release, and in the air.
+    const int held = release - 4;
+    const int flying = release + 4;
+    const model::LandmarkTrack placed{{held, film.placedAt(held, {Landmark::ball})},
+                                      {flying, film.placedAt(flying, {Landmark::ball})}};
+    QVERIFY(track::followThings(film.evidence, film.index, placed, film.body, {}, film.time));
+    const auto inPicture = [&](int frame) {
+        const model::Point2 p = film.truth.at(frame).at(Landmark::ball).px;
+        return p.x > 0.0 && p.x < film.index.width;
+    };
+    // In the air it is seen; in the hand it is where the hand is thought to be, give or take.
+    const auto air =
+        film.errors(Landmark::ball, [&](int f) { return f > release && inPicture(f); });
+    QVERIFY2(air.size() >= 3, qPrintable(QString::number(air.size())));
+    QVERIFY2(air.back() < 2.0, qPrintable(QString::number(air.back())));
+    const auto hand =
+        film.errors(Landmark::ball, [&](int f) { return f > held - 12 && f < release - 1; });
+    QVERIFY2(hand.size() >= 6, qPrintable(QString::number(hand.size())));
+    QVERIFY2(quantile(hand, 0.5) < 5.0, qPrintable(QString::number(quantile(hand, 0.5))));
+}
+
+void TestThings::theGloveGoesWithItsForearm() {
+    Filmed film = pitch();
+    const model::LandmarkTrack placed{{10, film.placedAt(10, {Landmark::glove})}};
+    QVERIFY(track::followThings(film.evidence, film.index, placed, film.body, {}, film.time));
+    const auto errors = film.errors(Landmark::glove, [](int) { return true; });
+    QVERIFY(errors.size() > film.truth.size() / 2);
+    QVERIFY2(quantile(errors, 0.5) < 4.0, qPrintable(QString::number(quantile(errors, 0.5))));
+}
+
+void TestThings::placedPointsStayAsTheyAre() {
+    Filmed& film = *bat_;
+    const model::LandmarkTrack placed{
+        {30, film.placedAt(30, {Landmark::implementButt, Landmark::implementTip})},
+        {90, film.placedAt(90, {Landmark::implementTip})}};
+    QVERIFY(track::followThings(film.evidence, film.index, placed, film.body, {}, film.time));
+    const model::LandmarkTrack fused = track::fuse(film.evidence, placed, film.time);
+    for (const auto& [frame, points] : placed) {
+        for (const auto& [landmark, point] : points) {
+            QCOMPARE(fused.at(frame).at(landmark), point);
+        }
+    }
+}
+
+QTEST_GUILESS_MAIN(TestThings)
+#include "test_things.moc"
