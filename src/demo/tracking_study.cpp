@@ -7,9 +7,11 @@
 #include "technique/pack_directory.h"
 #include "technique/roles.h"
 #include "track/evidence.h"
+#include "track/film_study.h"
 #include "track/fuse.h"
 #include "track/landmark_csv.h"
 #include "track/sides.h"
+#include "track/things.h"
 
 #include <nlohmann/json.hpp>
 
@@ -278,6 +280,129 @@ void askTheCoach(TrackingResult& result, const Truth& truth, const track::Eviden
     result.anglesAfterQueue = angleErrors(truth, rep.landmarks);
 }
 
+/// Whether a landmark is in the picture and nothing is before it.
+bool isSeen(const Truth& truth, const film::FilmIndex& index, int frame, Landmark landmark) {
+    const auto point = truth.landmarks.at(frame).find(landmark);
+    return point != truth.landmarks.at(frame).end() && !truth.hidden(frame, landmark) &&
+           point->second.px.x > 0.0 && point->second.px.x < index.width &&
+           point->second.px.y > 0.0 && point->second.px.y < index.height;
+}
+
+ThingResult thingErrors(Landmark landmark, const Truth& truth, const film::FilmIndex& index,
+                        const model::LandmarkTrack& placed, const model::LandmarkTrack& track) {
+    ThingResult result;
+    std::vector<double> errors;
+    int within = 0;
+    for (const auto& [frame, points] : truth.landmarks) {
+        if (!isSeen(truth, index, frame, landmark) || model::find(placed, frame, landmark)) {
+            continue;
+        }
+        ++result.visible;
+        if (const auto* point = model::find(track, frame, landmark)) {
+            const model::Point2 miss = point->px - points.at(landmark).px;
+            errors.push_back(100.0 * length(miss) / truth.bodyPx);
+            for (const double axis : {miss.x, miss.y}) {
+                within += std::abs(axis) < model::coverage95 * point->sdPx ? 1 : 0;
+            }
+        }
+    }
+    constexpr double axes = 2.0;
+    result.within95 = within / std::max(1.0, axes * static_cast<double>(errors.size()));
+    result.errors = spreadOf(std::move(errors));
+    return result;
+}
+
+/// A coach places the implement at the key position where it is seen at its longest, and the ball
+/// twice: early and late in the time that it is seen.
+model::LandmarkTrack thingsPlaced(const Truth& truth, const film::FilmIndex& index) {
+    std::mt19937 random(1);
+    std::normal_distribution<double> normal(0.0, model::placedPointSd);
+    model::LandmarkTrack placed;
+    const auto put = [&](int frame, Landmark landmark) {
+        if (const auto* point = model::find(truth.landmarks, frame, landmark)) {
+            placed[frame][landmark] = {point->px + model::Point2{normal(random), normal(random)},
+                                       model::placedPointSd, model::Source::placed, false};
+        }
+    };
+    std::optional<int> best;
+    const auto longLook = [&](int frame) {
+        const auto& points = truth.landmarks.at(frame);
+        return length(points.at(Landmark::implementTip).px - points.at(Landmark::implementButt).px);
+    };
+    for (const auto& [id, frame] : truth.positions) {
+        if (isSeen(truth, index, frame, Landmark::implementTip) &&
+            (!best || longLook(frame) > longLook(*best))) {
+            best = frame;
+        }
+    }
+    if (best) {
+        for (const Landmark landmark :
+             {Landmark::implementButt, Landmark::implementHead, Landmark::implementTip,
+              Landmark::implementFaceEdge, Landmark::implementFarEdge}) {
+            put(*best, landmark);
+        }
+    }
+    std::vector<int> seen;
+    for (const auto& [frame, points] : truth.landmarks) {
+        if (isSeen(truth, index, frame, Landmark::ball)) {
+            seen.push_back(frame);
+        }
+    }
+    if (!seen.empty()) {
+        put(seen[seen.size() / 4], Landmark::ball);
+        put(seen[seen.size() * 9 / 10], Landmark::ball);
+    }
+    return placed;
+}
+
+void followThings(TrackingResult& result, const Truth& truth, track::Evidence evidence,
+                  const film::FilmIndex& index, const model::LandmarkTrack& body,
+                  const model::ClipTime& time) {
+    const model::LandmarkTrack placed = thingsPlaced(truth, index);
+    if (placed.empty()) {
+        return;
+    }
+    const model::FilmStudy study = track::studyFilm(index).value();
+    track::followThings(evidence, index, placed, body, study.camera, time);
+    const model::LandmarkTrack track = track::fuse(evidence, placed, time);
+    result.implement = thingErrors(Landmark::implementTip, truth, index, placed, track);
+    result.ball = thingErrors(Landmark::ball, truth, index, placed, track);
+}
+
+std::string thingsTable(const std::vector<TrackingResult>& results) {
+    std::ostringstream page;
+    page << std::fixed << std::setprecision(1)
+         << "\nImplement and ball, followed from where a coach placed them: the implement in the "
+            "one "
+            "key position that shows it at its\nlongest, the ball in two frames. Said of: share of "
+            "the frames that show it; errors in % of standing height, median / 95th\nhundredth.\n\n"
+            "| film | implement: said of % | far end | in 95 % | ball: said of % | ball | in 95 % "
+            "|\n"
+            "|---|---|---|---|---|---|---|\n";
+    const auto thing = [&](const ThingResult& r) {
+        if (r.visible == 0) {
+            page << "– | – | – | ";
+            return;
+        }
+        page << 100.0 * r.errors.count / r.visible << " | ";
+        if (r.errors.count == 0) {
+            page << "– | – | ";
+        } else {
+            page << r.errors.median << " / " << r.errors.p95 << " | " << 100.0 * r.within95
+                 << " | ";
+        }
+    };
+    for (const TrackingResult& r : results) {
+        if (r.implement.visible + r.ball.visible > 0) {
+            page << "| " << r.film << " | ";
+            thing(r.implement);
+            thing(r.ball);
+            page << "\n";
+        }
+    }
+    return page.str();
+}
+
 /// What came of the key positions, film by film and all together.
 std::string positionsTable(const std::vector<TrackingResult>& results) {
     std::ostringstream page;
@@ -370,6 +495,7 @@ TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize s
     result.visible = spreadOf(std::move(visible));
     result.hidden = spreadOf(std::move(hidden));
     result.angles = angleErrors(truth, track);
+    followThings(result, truth, evidence, index, track, time);
     if (pack) {
         askTheCoach(result, truth, evidence, *pack, time);
     }
@@ -402,7 +528,7 @@ std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseS
     }
     page << "\nNetwork: " << pose::name(size)
          << ". Pairs are median / 95th hundredth; BH is standing height.\n"
-         << positionsTable(results);
+         << positionsTable(results) << thingsTable(results);
     return page.str();
 }
 

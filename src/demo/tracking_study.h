@@ -26,6 +26,13 @@ struct PositionResult {
     int wrongUnasked = 0; ///< not right, by more than the position lasts, and not called doubtful
 };
 
+/// A thing that was followed from one frame, or two, where a coach had placed it.
+struct ThingResult {
+    int visible = 0;       ///< frames in which it is seen and was not placed
+    Spread errors;         ///< where something was said of it in those, % of standing height
+    double within95 = 0.0; ///< share of those errors (by axis) inside their 95 % interval
+};
+
 struct TrackingResult {
     std::string film;
     std::string technique;
@@ -41,6 +48,8 @@ struct TrackingResult {
     Spread anglesAfterQueue; ///< the same after `actions` points of the queue were placed; no count
                              ///< when no pack knows the technique
     int actions = 0;
+    ThingResult implement; ///< its far end; none visible: there is no implement
+    ThingResult ball;
     PositionResult positions; ///< without help; nothing asked when no pack knows the technique
 };
 
