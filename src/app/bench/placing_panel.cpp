@@ -32,7 +32,20 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
     title_ = new QLabel;
     title_->setObjectName("placingTitle");
     title_->setProperty("role", "heading");
-    column->addWidget(title_);
+    auto* heading = new QHBoxLayout;
+    heading->addWidget(title_, 1);
+    auto* file = new QPushButton(tr("File"));
+    file->setObjectName("landmarkFile");
+    file->setAccessibleName(tr("Landmarks to and from a file"));
+    file->setFocusPolicy(Qt::NoFocus);
+    auto* menu = new QMenu(file);
+    menu->addAction(tr("Save landmarks as CSV or TRC…"), this, &PlacingPanel::saveLandmarks)
+        ->setObjectName("saveLandmarks");
+    menu->addAction(tr("Take landmarks from a file…"), this, &PlacingPanel::takeLandmarks)
+        ->setObjectName("takeLandmarks");
+    file->setMenu(menu);
+    heading->addWidget(file);
+    column->addLayout(heading);
     ask_ = new QLabel;
     ask_->setObjectName("placingAsk");
     ask_->setWordWrap(true);
@@ -105,19 +118,7 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
                    &PlacingPanel::copyFromBefore);
     fromHere_ =
         button("trackFromHere", tr("Track on (T)"), {}, 2, 2, &PlacingPanel::askForPlayerFromHere);
-    follow_ =
-        button("followThings", tr("Follow things (F)"), {}, 3, 0, &PlacingPanel::followThings);
-    auto* file = new QPushButton(tr("File"));
-    file->setObjectName("landmarkFile");
-    file->setAccessibleName(tr("Landmarks to and from a file"));
-    file->setFocusPolicy(Qt::NoFocus);
-    auto* menu = new QMenu(file);
-    menu->addAction(tr("Save landmarks as CSV or TRC…"), this, &PlacingPanel::saveLandmarks)
-        ->setObjectName("saveLandmarks");
-    menu->addAction(tr("Take landmarks from a file…"), this, &PlacingPanel::takeLandmarks)
-        ->setObjectName("takeLandmarks");
-    file->setMenu(menu);
-    buttons->addWidget(file, 2, 3);
+    follow_ = button("followThings", tr("Follow (F)"), {}, 2, 3, &PlacingPanel::followThings);
     column->addLayout(buttons);
     showProposing(std::nullopt);
     connect(&session_, &Session::proposing, this, &PlacingPanel::showProposing);
