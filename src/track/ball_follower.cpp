@@ -274,20 +274,9 @@ BallFollower::restingElsewhere(std::span<const std::optional<int>> taken,
 
 std::map<int, Proposal> BallFollower::result(const std::map<int, std::vector<Guess>>& guesses,
                                              const std::map<int, double>& times) const {
-    std::vector<int> frames;
-    std::vector<double> instants;
-    std::vector<std::vector<Candidate>> seen;
-    for (const auto& [frame, time] : times) {
-        frames.push_back(frame);
-        instants.push_back(time);
-        auto& candidates = seen.emplace_back();
-        const auto found = guesses.find(frame);
-        if (found != guesses.end()) {
-            for (const Guess& guess : found->second) {
-                candidates.push_back({{guess.at}, guess.held ? never : guess.cost});
-            }
-        }
-    }
+    auto [frames, instants, seen] = sightingsOf(guesses, times, [](const Guess& guess) {
+        return Candidate{{guess.at}, guess.held ? never : guess.cost};
+    });
     PathRules rules;
     rules.suddenness = 120.0 * bodyPx_; // a hand that throws; a flight is far smoother
     rules.mostForJump = 20.0;           // a hit, or another thing: it must be seen well afterwards

@@ -2,6 +2,7 @@
 
 #include "model/units.h"
 
+#include <map>
 #include <optional>
 #include <span>
 #include <vector>
@@ -29,5 +30,31 @@ struct PathRules {
 /// instant, seconds. A second-order Viterbi search; time grows with the cube of the candidates.
 std::vector<std::optional<int>> bestPath(std::span<const std::vector<Candidate>> seen,
                                          std::span<const double> times, const PathRules& rules);
+
+/// What was seen in each of the pictures of a stretch, as bestPath() takes it.
+struct Sightings {
+    std::vector<int> frames;
+    std::vector<double> times;
+    std::vector<std::vector<Candidate>> candidates;
+};
+
+/// `guesses` by frame, each made a candidate by `asCandidate`; `times` gives the frames of the
+/// stretch with their instants, seconds. Candidates keep the order of the guesses.
+template <class Guess, class AsCandidate>
+Sightings sightingsOf(const std::map<int, std::vector<Guess>>& guesses,
+                      const std::map<int, double>& times, AsCandidate asCandidate) {
+    Sightings result;
+    for (const auto& [frame, time] : times) {
+        result.frames.push_back(frame);
+        result.times.push_back(time);
+        auto& candidates = result.candidates.emplace_back();
+        if (const auto found = guesses.find(frame); found != guesses.end()) {
+            for (const Guess& guess : found->second) {
+                candidates.push_back(asCandidate(guess));
+            }
+        }
+    }
+    return result;
+}
 
 } // namespace kestrel::track

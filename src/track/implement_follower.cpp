@@ -439,22 +439,9 @@ double ImplementFollower::rivalOf(const Guess& guess, std::span<const Guess> all
 
 std::map<int, Proposals> ImplementFollower::result(const std::map<int, std::vector<Guess>>& guesses,
                                                    const std::map<int, double>& times) const {
-    std::vector<int> frames;
-    std::vector<double> instants;
-    std::vector<std::vector<Candidate>> seen;
-    for (const auto& [frame, time] : times) {
-        frames.push_back(frame);
-        instants.push_back(time);
-        auto& candidates = seen.emplace_back();
-        const auto found = guesses.find(frame);
-        if (found == guesses.end()) {
-            continue;
-        }
-        for (const Guess& guess : found->second) {
-            candidates.push_back(
-                {{guess.butt, guess.far}, -scoreToCost * std::min(1.0, guess.score)});
-        }
-    }
+    const auto [frames, instants, seen] = sightingsOf(guesses, times, [](const Guess& guess) {
+        return Candidate{{guess.butt, guess.far}, -scoreToCost * std::min(1.0, guess.score)};
+    });
     PathRules rules;
     rules.suddenness = 250.0 * bodyPx_; // a bat's end on its circle before contact
     rules.skipped = 1.5;
