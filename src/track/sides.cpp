@@ -105,6 +105,18 @@ double againstView(const FrameEvidence& frame, std::span<const Landmark> group, 
     return setUpWord * std::max(0.0, wrong);
 }
 
+/// What was said of each is said of the other; of one that nothing was said of, still nothing is.
+template <class Said> void exchange(std::map<Landmark, Said>& said, Landmark left, Landmark right) {
+    const auto ofLeft = said.extract(left);
+    const auto ofRight = said.extract(right);
+    if (!ofLeft.empty()) {
+        said[right] = ofLeft.mapped();
+    }
+    if (!ofRight.empty()) {
+        said[left] = ofRight.mapped();
+    }
+}
+
 void settle(Evidence& evidence, const model::LandmarkTrack& placed, std::span<const Landmark> group,
             double leftSign) {
     const int first = evidence.frames.begin()->first;
@@ -150,16 +162,8 @@ void settle(Evidence& evidence, const model::LandmarkTrack& placed, std::span<co
         if (swapped) {
             for (const Landmark left : group) {
                 const Landmark right = model::mirrored(left);
-                std::swap(frames[i]->proposals[left], frames[i]->proposals[right]);
-                auto& steps = frames[i]->steps;
-                const auto stepLeft = steps.extract(left);
-                const auto stepRight = steps.extract(right);
-                if (!stepLeft.empty()) {
-                    steps[right] = stepLeft.mapped();
-                }
-                if (!stepRight.empty()) {
-                    steps[left] = stepRight.mapped();
-                }
+                exchange(frames[i]->proposals, left, right);
+                exchange(frames[i]->steps, left, right);
             }
         }
         swapped = earlier;
