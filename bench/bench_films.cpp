@@ -85,4 +85,13 @@ std::filesystem::path tenMinutesOf4K() {
     return film;
 }
 
+std::filesystem::path threeSecondsOf1080p() {
+    const std::filesystem::path film = folder() / "three-seconds-1080p.mp4";
+    make({"-stream_loop", "4", "-i", text(support::filmFile(support::rightHander())), "-vf",
+          "fps=60,scale=1920:1080", "-frames:v", "180", "-c:v", "libx264", "-preset", "veryfast",
+          "-crf", "18"},
+         film);
+    return film;
+}
+
 } // namespace kestrel::bench

@@ -23,4 +23,7 @@ std::filesystem::path fast1080p();
 /// A 4K film of ten minutes, 18 000 frames.
 std::filesystem::path tenMinutesOf4K();
 
+/// The player over and over, sharp, 180 frames at 60 a second.
+std::filesystem::path threeSecondsOf1080p();
+
 } // namespace kestrel::bench

@@ -98,9 +98,10 @@ class Session : public QObject {
     /// Stops after what is done; the clip under way stays as it was.
     void stopPreparing();
     [[nodiscard]] bool isPreparing() const { return preparing_ != nullptr; }
-    /// Looks through the rep for the implement, ball and glove that are placed in some frame of it,
-    /// as one edit; proposing() tells how far it is. Proposing landmarks does so, too.
-    void followThings();
+    /// Follows what is placed through the film: points of the body in the frames around, implement,
+    /// ball and glove through the rep. One edit; proposing() tells how far it is. Proposing
+    /// landmarks does so, too.
+    void followPlaced();
     /// Why that cannot be done now; empty when it can.
     [[nodiscard]] QString followingHindrance() const;
     /// Why landmarks cannot be proposed on this computer; empty when they can.
@@ -212,10 +213,11 @@ class Session : public QObject {
     void
     lookInBackground(const QString& what,
                      std::function<std::optional<track::Evidence>(const LookProgress& tell)> look);
-    using FollowThings =
+    [[nodiscard]] bool anythingPlaced() const;
+    using FollowPlaced =
         std::function<bool(track::Evidence& evidence, const track::EvidenceProgress& progress)>;
-    /// Follows what is placed by now of things in the rep that is open; for any thread.
-    [[nodiscard]] FollowThings thingFollower() const;
+    /// Follows what is placed by now in the rep that is open; for any thread.
+    [[nodiscard]] FollowPlaced placedFollower() const;
     std::shared_ptr<Proposing> proposing_; ///< the search under way; it ends when this goes
     struct PreparingQueue;
     void prepareNext();

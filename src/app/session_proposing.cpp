@@ -5,6 +5,7 @@
 #include "prepare/machine_marks.h"
 #include "technique/find_positions.h"
 #include "track/evidence_file.h"
+#include "track/placed_points.h"
 #include "track/things.h"
 
 #include <QCoreApplication>
@@ -63,12 +64,12 @@ void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
     if (proposing_) {
         return;
     }
-    const bool things = track::anyThingPlaced(open_->rep.landmarks);
+    const bool placed = anythingPlaced();
     lookInBackground(what,
-                     [index = open_->index, span, whom, things, whole = repSpan(),
-                      old = library_.evidence(open_->rep.id), follow = thingFollower()](
+                     [index = open_->index, span, whom, placed, whole = repSpan(),
+                      old = library_.evidence(open_->rep.id), follow = placedFollower()](
                          const LookProgress& tell) -> std::optional<track::Evidence> {
-                         const double peopleShare = things ? 0.8 : 1.0;
+                         const double peopleShare = placed ? 0.8 : 1.0;
                          auto evidence = track::gatherEvidence(
                              index, span, whom, pose::poseDirectory(), pose::PoseSize::heavy,
                              [&](int done, int all) { return tell(peopleShare * done / all); });
@@ -92,21 +93,26 @@ void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
 }
 
 QString Session::followingHindrance() const {
-    if (!open_ || !track::anyThingPlaced(open_->rep.landmarks)) {
-        return tr("Place the implement, ball or glove in one frame first");
+    if (!open_ || !anythingPlaced()) {
+        return tr("Place a landmark in one frame first");
     }
     if (library_.evidence(open_->rep.id).empty()) {
-        return tr("Propose the player's landmarks first: hands say where to look");
+        return tr("Propose the player's landmarks first: they say where to look");
     }
     return {};
 }
 
-void Session::followThings() {
+bool Session::anythingPlaced() const {
+    return track::anyThingPlaced(open_->rep.landmarks) ||
+           track::anyBodyPointPlaced(open_->rep.landmarks);
+}
+
+void Session::followPlaced() {
     if (proposing_ || !followingHindrance().isEmpty()) {
         return;
     }
-    lookInBackground(tr("Follow implement, ball and glove"),
-                     [old = library_.evidence(open_->rep.id), follow = thingFollower()](
+    lookInBackground(tr("Follow what is placed"),
+                     [old = library_.evidence(open_->rep.id), follow = placedFollower()](
                          const LookProgress& tell) -> std::optional<track::Evidence> {
                          auto evidence = track::evidenceFromBytes(old);
                          const auto progress = [&](int done, int all) {
@@ -116,12 +122,12 @@ void Session::followThings() {
                      });
 }
 
-Session::FollowThings Session::thingFollower() const {
+Session::FollowPlaced Session::placedFollower() const {
     return [index = open_->index, pack = packOf(open_->rep), rep = open_->rep,
             around = circumstancesOf(open_->player, open_->clip, open_->rep),
             camera = open_->study ? open_->study->camera : model::CameraMotion{}](
                track::Evidence& evidence, const track::EvidenceProgress& progress) {
-        return prepare::followPlacedThings(evidence, index, pack, rep, around, camera, progress);
+        return prepare::followPlaced(evidence, index, pack, rep, around, camera, progress);
     };
 }
 

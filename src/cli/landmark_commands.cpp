@@ -7,6 +7,7 @@
 #include "track/film_study.h"
 #include "track/fuse.h"
 #include "track/landmark_file.h"
+#include "track/placed_points.h"
 #include "track/sides.h"
 #include "track/things.h"
 
@@ -134,6 +135,7 @@ void trackThrough(const TrackOptions& o) {
     track::settleSides(evidence, placed,
                        technique::chestToCamera(pack, model::viewFromName(o.view)));
     const model::ClipTime time = clockOf(o, index);
+    track::followPlacedPoints(evidence, index, placed, time);
     if (track::anyThingPlaced(placed)) {
         const model::FilmStudy study = track::studyFilm(index).value();
         track::followThings(evidence, index, placed, track::fuse(evidence, placed, time),

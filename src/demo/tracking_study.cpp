@@ -10,6 +10,7 @@
 #include "track/film_study.h"
 #include "track/fuse.h"
 #include "track/landmark_csv.h"
+#include "track/placed_points.h"
 #include "track/sides.h"
 #include "track/things.h"
 
@@ -237,8 +238,9 @@ PositionResult positionErrors(const Truth& truth, const technique::Pack& pack,
 
 /// A coach who answers what is asked for. A landmark is put where it is, give or take the error of
 /// a click; one that something covers where a coach would guess it: with three times that error.
-void askTheCoach(TrackingResult& result, const Truth& truth, const track::Evidence& evidence,
-                 const technique::Pack& pack, const model::ClipTime& time) {
+void askTheCoach(TrackingResult& result, const Truth& truth, track::Evidence evidence,
+                 const film::FilmIndex& index, const technique::Pack& pack,
+                 const model::ClipTime& time) {
     const technique::Circumstances circumstances = circumstancesOf(truth, time);
     const auto chest = technique::chestToCamera(pack, truth.view);
     std::mt19937 random(1);
@@ -253,7 +255,8 @@ void askTheCoach(TrackingResult& result, const Truth& truth, const track::Eviden
     };
     weighAnew();
     result.positions = positionErrors(truth, pack, rep.found, circumstances);
-    while (result.actions < mostActions) {
+    constexpr int toFollow = 1; // the last action: what is placed is followed through the film
+    while (result.actions < mostActions - toFollow) {
         const auto doubts = technique::doubtsOf(pack, rep, circumstances);
         if (doubts.empty()) {
             break;
@@ -275,6 +278,11 @@ void askTheCoach(TrackingResult& result, const Truth& truth, const track::Eviden
         placed[asked.frame][*asked.landmark] = {
             truth.landmarks.at(asked.frame).at(*asked.landmark).px + error, sd,
             model::Source::placed, false};
+        weighAnew();
+    }
+    if (!placed.empty()) {
+        result.actions += toFollow;
+        track::followPlacedPoints(evidence, index, placed, time);
         weighAnew();
     }
     result.anglesAfterQueue = angleErrors(truth, rep.landmarks);
@@ -463,6 +471,7 @@ TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize s
     std::vector<double> hidden;
     int within = 0;
     int axes = 0;
+    int coveredRight = 0;
     for (const auto& [frame, points] : truth.landmarks) {
         const auto here = evidence.frames.find(frame);
         result.found += here != evidence.frames.end() && !here->second.proposals.empty() ? 1 : 0;
@@ -474,6 +483,7 @@ TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize s
                 continue;
             }
             const model::Point2 miss = point->px - points.at(landmark).px;
+            coveredRight += point->covered == truth.hidden(frame, landmark) ? 1 : 0;
             (truth.hidden(frame, landmark) ? hidden : visible)
                 .push_back(100.0 * length(miss) / truth.bodyPx);
             for (const double axis : {miss.x, miss.y}) {
@@ -492,12 +502,13 @@ TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize s
     result.found /= frames;
     result.legsSwapped /= frames;
     result.within95 = static_cast<double>(within) / std::max(1, axes);
+    result.coveredRight = 2.0 * coveredRight / std::max(1, axes);
     result.visible = spreadOf(std::move(visible));
     result.hidden = spreadOf(std::move(hidden));
     result.angles = angleErrors(truth, track);
     followThings(result, truth, evidence, index, track, time);
     if (pack) {
-        askTheCoach(result, truth, evidence, *pack, time);
+        askTheCoach(result, truth, evidence, index, *pack, time);
     }
     return result;
 }
@@ -507,8 +518,8 @@ std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseS
     page << std::fixed << std::setprecision(1);
     page
         << "| film | height px | found % | visible % BH | hidden % BH | in 95 % | legs swapped % | "
-           "angles ° | after the queue ° | actions |\n"
-           "|---|---|---|---|---|---|---|---|---|---|\n";
+           "covered told % | angles ° | after the queue ° | actions |\n"
+           "|---|---|---|---|---|---|---|---|---|---|---|\n";
     const auto pair = [&](const Spread& spread) {
         if (spread.count == 0) {
             page << "– | ";
@@ -521,7 +532,8 @@ std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseS
              << " | " << 100.0 * r.found << " | ";
         pair(r.visible);
         pair(r.hidden);
-        page << 100.0 * r.within95 << " | " << 100.0 * r.legsSwapped << " | ";
+        page << 100.0 * r.within95 << " | " << 100.0 * r.legsSwapped << " | "
+             << 100.0 * r.coveredRight << " | ";
         pair(r.angles);
         pair(r.anglesAfterQueue);
         page << (r.anglesAfterQueue.count > 0 ? std::to_string(r.actions) : "–") << " |\n";

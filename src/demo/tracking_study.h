@@ -38,12 +38,13 @@ struct TrackingResult {
     std::string technique;
     std::string view;
     int frames = 0;
-    double bodyPx = 0.0;      ///< true standing height in the picture
-    double found = 0.0;       ///< share of frames in which the player was found
-    Spread visible;           ///< landmark errors, % of standing height
-    Spread hidden;            ///< the same of landmarks that something covers
-    double within95 = 0.0;    ///< share of errors (by axis) inside their stated 95 % interval
-    double legsSwapped = 0.0; ///< share of frames with left and right leg exchanged
+    double bodyPx = 0.0;       ///< true standing height in the picture
+    double found = 0.0;        ///< share of frames in which the player was found
+    Spread visible;            ///< landmark errors, % of standing height
+    Spread hidden;             ///< the same of landmarks that something covers
+    double within95 = 0.0;     ///< share of errors (by axis) inside their stated 95 % interval
+    double coveredRight = 0.0; ///< share of landmarks rightly called covered or not
+    double legsSwapped = 0.0;  ///< share of frames with left and right leg exchanged
     Spread angles; ///< knees, elbows and trunk in the picture at the true key positions, degrees
     Spread anglesAfterQueue; ///< the same after `actions` points of the queue were placed; no count
                              ///< when no pack knows the technique
@@ -56,8 +57,9 @@ struct TrackingResult {
 /// Follows the player of `film` without help, then with the help of a simulated coach, who answers
 /// what technique::doubtsOf asks for: confirms a position that is right, moves one that is not
 /// (two actions), places a landmark with 1.5 px of error, until nothing is asked for or
-/// `mostActions` are done. Beside FILM.mp4 lie FILM.landmarks.csv and FILM.truth.json, as
-/// `demo render` writes them. Throws model::InputError when they cannot be read.
+/// `mostActions` are done; the last of them follows what is placed through the film. Beside
+/// FILM.mp4 lie FILM.landmarks.csv and FILM.truth.json, as `demo render` writes them. Throws
+/// model::InputError when they cannot be read.
 TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size);
 
 inline constexpr int mostActions = 25;

@@ -11,7 +11,8 @@ namespace {
 constexpr int pictureSide = 256;
 constexpr int mapSide = 64;
 constexpr std::size_t slots = 39; ///< the points, two that say where to look next, four unused
-constexpr std::size_t numbersPerSlot = 5;
+constexpr std::size_t numbersPerSlot = 5; ///< x, y, depth, visibility, presence
+constexpr std::size_t depthNumber = 2;
 constexpr std::size_t hipsSlot = 33;
 constexpr std::size_t reachSlot = 34;
 constexpr int windowHalf = 3;                 ///< a point is refined in a 7 × 7 window of its map
@@ -82,6 +83,7 @@ SeenPose PoseNetwork::look(const film::Picture& picture, const PoseRegion& regio
         SeenPoint& point = pose.points[slot];
         point.px = inPicture(region, map.x / mapSide, map.y / mapSide);
         point.peak = map.peak;
+        point.depthPx = numbers[depthNumber] / pictureSide * region.side;
     }
     const auto plain = [&](std::size_t slot) {
         const float* numbers = raw.data() + slot * numbersPerSlot;

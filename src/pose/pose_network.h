@@ -47,11 +47,14 @@ enum class PosePoint {
 };
 inline constexpr std::size_t posePointCount = 33;
 
-/// The network's own words on depth, visibility and presence are left out: they are no measure of
-/// quality (docs/accuracy.md).
+/// The network's own words on visibility and presence are left out: they are no measure of quality
+/// (docs/accuracy.md).
 struct SeenPoint {
     model::Point2 px;  ///< source pixels
     double peak = 0.0; ///< highest value of the heat map around the point, 0 to 1
+    /// The network's word on how much farther than the hips it is from the camera, about in source
+    /// pixels; rough, good for saying what lies before what.
+    double depthPx = 0.0;
 };
 
 struct SeenPose {

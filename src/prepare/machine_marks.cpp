@@ -3,6 +3,7 @@
 #include "technique/find_positions.h"
 #include "technique/roles.h"
 #include "track/fuse.h"
+#include "track/placed_points.h"
 #include "track/sides.h"
 #include "track/things.h"
 
@@ -30,17 +31,25 @@ MachineMarks marksFrom(const track::Evidence& evidence, const technique::Pack& p
     return marks;
 }
 
-bool followPlacedThings(track::Evidence& evidence, const film::FilmIndex& index,
-                        const technique::Pack& pack, const model::Rep& rep,
-                        const technique::Circumstances& circumstances,
-                        const model::CameraMotion& camera,
-                        const track::EvidenceProgress& progress) {
-    if (!track::anyThingPlaced(rep.landmarks)) {
-        return true;
+bool followPlaced(track::Evidence& evidence, const film::FilmIndex& index,
+                  const technique::Pack& pack, const model::Rep& rep,
+                  const technique::Circumstances& circumstances, const model::CameraMotion& camera,
+                  const track::EvidenceProgress& progress) {
+    constexpr int thousandths = 1000; // of the whole work, in which progress is told
+    const bool things = track::anyThingPlaced(rep.landmarks);
+    const int forPoints = things ? thousandths / 4 : thousandths;
+    const auto within = [&](int from, int to) -> track::EvidenceProgress {
+        return [&progress, from, to](int done, int all) {
+            return !progress || progress(from + (to - from) * done / all, thousandths);
+        };
+    };
+    if (!track::followPlacedPoints(evidence, index, rep.landmarks, circumstances.time,
+                                   within(0, forPoints))) {
+        return false;
     }
-    return track::followThings(evidence, index, rep.landmarks,
-                               weighed(evidence, pack, rep, circumstances), camera,
-                               circumstances.time, progress);
+    return !things || track::followThings(evidence, index, rep.landmarks,
+                                          weighed(evidence, pack, rep, circumstances), camera,
+                                          circumstances.time, within(forPoints, thousandths));
 }
 
 } // namespace kestrel::prepare

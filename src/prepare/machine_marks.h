@@ -17,13 +17,13 @@ struct MachineMarks {
 MachineMarks marksFrom(const track::Evidence& evidence, const technique::Pack& pack,
                        const model::Rep& rep, const technique::Circumstances& circumstances);
 
-/// Follows the implement, ball and glove that the coach placed on `rep` through `evidence`, if any
-/// (track/things.h). False when `progress` cancelled. Throws model::InputError when the film cannot
-/// be read.
-bool followPlacedThings(track::Evidence& evidence, const film::FilmIndex& index,
-                        const technique::Pack& pack, const model::Rep& rep,
-                        const technique::Circumstances& circumstances,
-                        const model::CameraMotion& camera,
-                        const track::EvidenceProgress& progress = {});
+/// Follows what the coach placed on `rep`: points of the body in the frames around
+/// (track/placed_points.h), implement, ball and glove in all frames of `evidence`
+/// (track/things.h). False when `progress` cancelled; `evidence` is then good for nothing. Throws
+/// model::InputError when the film cannot be read.
+bool followPlaced(track::Evidence& evidence, const film::FilmIndex& index,
+                  const technique::Pack& pack, const model::Rep& rep,
+                  const technique::Circumstances& circumstances, const model::CameraMotion& camera,
+                  const track::EvidenceProgress& progress = {});
 
 } // namespace kestrel::prepare

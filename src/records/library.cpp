@@ -82,9 +82,9 @@ template <class Number> std::vector<Number> numbersOf(const SQLite::Column& blob
 
 void insertLandmark(SQLite::Database& database, Id repId, int frame, model::Landmark landmark,
                     const model::LandmarkPoint& point) {
-    run(database, "INSERT OR REPLACE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?)", repId, frame,
-        std::string(name(landmark)), point.px.x, point.px.y, point.sdPx,
-        std::string(name(point.source)), point.hidden ? 1 : 0);
+    run(database, "INSERT OR REPLACE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", repId,
+        frame, std::string(name(landmark)), point.px.x, point.px.y, point.sdPx,
+        std::string(name(point.source)), point.hidden ? 1 : 0, point.covered ? 1 : 0);
 }
 
 } // namespace
@@ -385,8 +385,8 @@ std::optional<model::Rep> Library::rep(Id id) const {
                                                      model::Seconds(found.getColumn(2).getDouble()),
                                                      found.getColumn(3).getDouble()};
     }
-    Statement points(*database_, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden "
-                                 "FROM landmark WHERE rep_id = ?");
+    Statement points(*database_, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden, "
+                                 "covered FROM landmark WHERE rep_id = ?");
     points.bind(1, id);
     while (points.executeStep()) {
         const auto landmark = model::landmarkFromName(points.getColumn(1).getString());
@@ -398,7 +398,8 @@ std::optional<model::Rep> Library::rep(Id id) const {
             {points.getColumn(2).getDouble(), points.getColumn(3).getDouble()},
             points.getColumn(4).getDouble(),
             *source,
-            points.getColumn(6).getInt() != 0};
+            points.getColumn(6).getInt() != 0,
+            points.getColumn(7).getInt() != 0};
     }
     Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
     seen.bind(1, id);
@@ -483,12 +484,13 @@ void Library::setMachineLandmarks(Id repId, const model::LandmarkTrack& points) 
     SQLite::Savepoint whole(*database_, "machine_landmarks");
     const std::string placed(name(model::Source::placed));
     run(*database_, "DELETE FROM landmark WHERE rep_id = ? AND source <> ?", repId, placed);
-    Statement row(*database_, "INSERT OR IGNORE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+    Statement row(*database_, "INSERT OR IGNORE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
     for (const auto& [frame, landmarks] : points) {
         for (const auto& [landmark, point] : landmarks) {
             if (point.source != model::Source::placed) {
                 SQLite::bind(row, repId, frame, std::string(name(landmark)), point.px.x, point.px.y,
-                             point.sdPx, std::string(name(point.source)), point.hidden ? 1 : 0);
+                             point.sdPx, std::string(name(point.source)), point.hidden ? 1 : 0,
+                             point.covered ? 1 : 0);
                 row.exec();
                 row.reset();
             }

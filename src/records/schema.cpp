@@ -133,6 +133,9 @@ CREATE TABLE found_position (
     confidence REAL NOT NULL,
     PRIMARY KEY (rep_id, position)
 ) STRICT, WITHOUT ROWID;
+)sql",
+    R"sql(
+ALTER TABLE landmark ADD COLUMN covered INTEGER NOT NULL DEFAULT 0 CHECK (covered IN (0, 1));
 )sql"};
 
 } // namespace

@@ -1,6 +1,7 @@
 #include "track/body_points.h"
 
 #include "motion/body_segments.h"
+#include "track/covered.h"
 
 #include <algorithm>
 #include <array>
@@ -133,16 +134,20 @@ void proposeHead(Proposals& proposals, const pose::SeenPose& pose, double bodyPx
 
 Proposals proposedLandmarks(const pose::SeenPose& pose, double bodyPx) {
     Proposals proposals;
+    const auto covered = coveredPoints(pose, bodyPx);
     for (const Joint& joint : joints) {
         const pose::SeenPoint& seen = pose.at(joint.point);
         proposals[joint.landmark] =
             proposal(seen.px, joint.scatter, joint.lasting, bodyPx, widening(seen));
+        proposals[joint.landmark].covered = covered[static_cast<std::size_t>(joint.point)];
     }
     setHipsApart(proposals);
     proposeHand(proposals, pose, Landmark::leftHand, PosePoint::leftIndex, PosePoint::leftPinky,
                 PosePoint::leftWrist, bodyPx);
     proposeHand(proposals, pose, Landmark::rightHand, PosePoint::rightIndex, PosePoint::rightPinky,
                 PosePoint::rightWrist, bodyPx);
+    proposals[Landmark::leftHand].covered = proposals[Landmark::leftWrist].covered;
+    proposals[Landmark::rightHand].covered = proposals[Landmark::rightWrist].covered;
     proposeHead(proposals, pose, bodyPx);
     return proposals;
 }

@@ -26,6 +26,8 @@ struct Step {
 struct FrameEvidence {
     Proposals proposals;                   ///< empty when the player was lost
     std::map<model::Landmark, Step> steps; ///< to the frame after
+    /// The same from where a coach placed the landmark on (placed_points.h); these count instead.
+    std::map<model::Landmark, Step> placedSteps;
 
     friend bool operator==(const FrameEvidence&, const FrameEvidence&) = default;
 };

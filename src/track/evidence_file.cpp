@@ -9,8 +9,9 @@ namespace {
 
 using nlohmann::json;
 
-constexpr int version = 1;
-constexpr double steps = 100.0; ///< of a pixel
+constexpr int version = 2;
+constexpr int withoutPlacedSteps = 1; ///< nor what is covered
+constexpr double steps = 100.0;       ///< of a pixel
 
 json whole(double value) {
     return std::llround(value * steps);
@@ -18,6 +19,26 @@ json whole(double value) {
 
 double real(const json& value) {
     return value.get<double>() / steps;
+}
+
+json fromSteps(const std::map<model::Landmark, Step>& steps) {
+    json ways = json::array();
+    for (const auto& [landmark, s] : steps) {
+        ways.push_back({model::name(landmark), whole(s.shift.x), whole(s.shift.y), whole(s.sdPx)});
+    }
+    return ways;
+}
+
+/// False where a landmark is named that this program does not know.
+bool toSteps(const json& ways, std::map<model::Landmark, Step>& steps) {
+    for (const json& s : ways) {
+        const auto landmark = model::landmarkFromName(s.at(0).get<std::string>());
+        if (!landmark) {
+            return false;
+        }
+        steps[*landmark] = {{real(s.at(1)), real(s.at(2))}, real(s.at(3))};
+    }
+    return true;
 }
 
 } // namespace
@@ -28,14 +49,10 @@ std::vector<std::uint8_t> toBytes(const Evidence& evidence) {
         json proposals = json::array();
         for (const auto& [landmark, p] : frame.proposals) {
             proposals.push_back({model::name(landmark), whole(p.px.x), whole(p.px.y),
-                                 whole(p.scatterPx), whole(p.lastingPx)});
+                                 whole(p.scatterPx), whole(p.lastingPx), p.covered});
         }
-        json ways = json::array();
-        for (const auto& [landmark, s] : frame.steps) {
-            ways.push_back(
-                {model::name(landmark), whole(s.shift.x), whole(s.shift.y), whole(s.sdPx)});
-        }
-        frames.push_back({number, std::move(proposals), std::move(ways)});
+        frames.push_back(
+            {number, std::move(proposals), fromSteps(frame.steps), fromSteps(frame.placedSteps)});
     }
     return json::to_cbor({{"version", version}, {"body_px", evidence.bodyPx}, {"frames", frames}});
 }
@@ -46,9 +63,11 @@ std::optional<Evidence> evidenceFromBytes(std::span<const std::uint8_t> bytes) {
         return std::nullopt;
     }
     try {
-        if (read.at("version") != version) {
+        const int written = read.at("version");
+        if (written != version && written != withoutPlacedSteps) {
             return std::nullopt;
         }
+        const bool older = written == withoutPlacedSteps;
         Evidence evidence;
         evidence.bodyPx = read.at("body_px");
         for (const json& frame : read.at("frames")) {
@@ -58,15 +77,14 @@ std::optional<Evidence> evidenceFromBytes(std::span<const std::uint8_t> bytes) {
                 if (!landmark) {
                     return std::nullopt;
                 }
-                into.proposals[*landmark] = {
-                    {real(p.at(1)), real(p.at(2))}, real(p.at(3)), real(p.at(4))};
+                into.proposals[*landmark] = {{real(p.at(1)), real(p.at(2))},
+                                             real(p.at(3)),
+                                             real(p.at(4)),
+                                             !older && p.at(5).get<bool>()};
             }
-            for (const json& s : frame.at(2)) {
-                const auto landmark = model::landmarkFromName(s.at(0).get<std::string>());
-                if (!landmark) {
-                    return std::nullopt;
-                }
-                into.steps[*landmark] = {{real(s.at(1)), real(s.at(2))}, real(s.at(3))};
+            if (!toSteps(frame.at(2), into.steps) ||
+                (!older && !toSteps(frame.at(3), into.placedSteps))) {
+                return std::nullopt;
             }
         }
         return evidence;

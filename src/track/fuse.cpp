@@ -1,5 +1,7 @@
 #include "track/fuse.h"
 
+#include "track/bones.h"
+
 #include <Eigen/Cholesky>
 #include <Eigen/Core>
 
@@ -27,6 +29,7 @@ constexpr double unknown = 1e4; ///< standard deviation before anything is seen,
 constexpr double surest = 0.4;  ///< no machine point is surer, pixels
 /// Points less sure than this share of the player's height are of no use and are left out.
 constexpr double leastUseful = 0.15;
+constexpr int coveredFrames = 2; ///< to each side; what covers a joint does so for a while
 
 /// How suddenly a landmark changes its speed, heights per second squared, standard deviation.
 double acceleration(Landmark landmark) {
@@ -121,6 +124,31 @@ std::vector<Estimate> smoothed(const std::vector<Instant>& instants) {
     return result;
 }
 
+const Step* stepOf(const FrameEvidence& frame, Landmark landmark) {
+    for (const auto* steps : {&frame.placedSteps, &frame.steps}) {
+        if (const auto step = steps->find(landmark); step != steps->end()) {
+            return &step->second;
+        }
+    }
+    return nullptr;
+}
+
+/// Whether something is before a landmark: in more than half of this frame and those about it.
+bool isCovered(const Evidence& evidence, int frame, Landmark landmark) {
+    int covered = 0;
+    int count = 0;
+    for (int f = frame - coveredFrames; f <= frame + coveredFrames; ++f) {
+        if (const auto here = evidence.frames.find(f); here != evidence.frames.end()) {
+            const auto proposal = here->second.proposals.find(landmark);
+            if (proposal != here->second.proposals.end()) {
+                covered += proposal->second.covered ? 1 : 0;
+                ++count;
+            }
+        }
+    }
+    return 2 * covered > count;
+}
+
 /// The statements about one landmark at all frames from `first` on.
 std::vector<Instant> instantsOf(Landmark landmark, const Evidence& evidence, int first, int last,
                                 const model::LandmarkTrack& placed, const model::ClipTime& time) {
@@ -141,11 +169,9 @@ std::vector<Instant> instantsOf(Landmark landmark, const Evidence& evidence, int
             instant.disturbance.diagonal() << kick * kick, 0.0, 1.0 - forgetting * forgetting;
             const auto earlier = evidence.frames.find(frame - 1);
             if (earlier != evidence.frames.end()) {
-                const auto step = earlier->second.steps.find(landmark);
-                if (step != earlier->second.steps.end()) {
-                    instant.statements.push_back({{1.0, -1.0, 0.0},
-                                                  {step->second.shift.x, step->second.shift.y},
-                                                  step->second.sdPx});
+                if (const Step* step = stepOf(earlier->second, landmark)) {
+                    instant.statements.push_back(
+                        {{1.0, -1.0, 0.0}, {step->shift.x, step->shift.y}, step->sdPx});
                 }
             }
         }
@@ -230,7 +256,9 @@ model::LandmarkTrack fuse(const Evidence& evidence, const model::LandmarkTrack& 
                 track[first + static_cast<int>(i)][landmark] = {
                     {estimates[i].mean(0, 0), estimates[i].mean(0, 1)},
                     std::max(sd, surest),
-                    source};
+                    source,
+                    false,
+                    isCovered(evidence, first + static_cast<int>(i), landmark)};
             }
         }
     }
@@ -241,6 +269,7 @@ model::LandmarkTrack fuse(const Evidence& evidence, const model::LandmarkTrack& 
             }
         }
     }
+    shortenBones(track, boneLengths(track, evidence.bodyPx));
     return track;
 }
 

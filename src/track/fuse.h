@@ -13,6 +13,8 @@ namespace kestrel::track {
 /// coach places corrects its neighbours and less and less what lies farther away. Wild points are
 /// held down by Student weights, found in a few rounds.
 ///
+/// At the end bones that look longer than they are are shortened (track/bones.h).
+///
 /// A placed point, hidden ones included, comes out as it is. All others have source tracked, or
 /// interpolated where nothing was seen at the frame; a landmark that was never seen nor placed does
 /// not come out. Placed points outside the frames of `evidence` come out as they are.

@@ -54,6 +54,7 @@ class Reader {
         sd_ = column("sd_px", false);
         source_ = column("source", false);
         hidden_ = column("hidden", false);
+        covered_ = column("covered", false);
     }
 
     model::LandmarkTrack read() {
@@ -68,10 +69,8 @@ class Reader {
                 fail("“" + text(frame_) + "” is no frame number");
             }
             model::LandmarkPoint point;
-            if (has(hidden_) && text(hidden_) != "0" && text(hidden_) != "1") {
-                fail("hidden must be 0 or 1, not “" + text(hidden_) + "”");
-            }
-            point.hidden = has(hidden_) && text(hidden_) == "1";
+            point.hidden = yes(hidden_, "hidden");
+            point.covered = yes(covered_, "covered");
             if (!point.hidden || !text(x_).empty()) {
                 point.px = {number(x_), number(y_)};
             }
@@ -96,6 +95,14 @@ class Reader {
     }
 
   private:
+    /// A column of 0 and 1; no when it is missing.
+    bool yes(std::size_t column, const std::string& name) const {
+        if (has(column) && text(column) != "0" && text(column) != "1") {
+            fail(name + " must be 0 or 1, not “" + text(column) + "”");
+        }
+        return has(column) && text(column) == "1";
+    }
+
     [[noreturn]] void fail(const std::string& why) const {
         throw model::InputError("Landmarks in “" + file_.filename().string() + "”, row " +
                                     std::to_string(at_ + 1) + ": " + why + ".",
@@ -150,6 +157,7 @@ class Reader {
     std::size_t sd_ = absent;
     std::size_t source_ = absent;
     std::size_t hidden_ = absent;
+    std::size_t covered_ = absent;
 };
 
 std::string shortest(double value) {
@@ -164,7 +172,7 @@ std::string shortest(double value) {
 
 void writeLandmarks(std::ostream& out, const model::LandmarkTrack& track,
                     const model::ClipTime& time) {
-    out << "frame,time_s,landmark,x_px,y_px,sd_px,source,hidden\n";
+    out << "frame,time_s,landmark,x_px,y_px,sd_px,source,hidden,covered\n";
     for (const auto& [frame, points] : track) {
         for (const auto& [landmark, point] : points) {
             out << frame << ',' << shortest(model::elapsed(time, 0, frame).value) << ','
@@ -175,7 +183,7 @@ void writeLandmarks(std::ostream& out, const model::LandmarkTrack& track,
                 out << ',';
             }
             out << ',' << shortest(point.sdPx) << ',' << name(point.source) << ','
-                << (point.hidden ? 1 : 0) << '\n';
+                << (point.hidden ? 1 : 0) << ',' << (point.covered ? 1 : 0) << '\n';
         }
     }
 }

@@ -98,6 +98,10 @@ void TestProposing::initTestCase() {
 }
 
 void TestProposing::stoppingChangesNothing() {
+    // With nothing placed there is nothing to follow, and the button says so.
+    auto* follow = window_->find<QPushButton>("followPlaced");
+    QVERIFY(!follow->isEnabled());
+    QVERIFY(follow->toolTip().contains("Place a landmark"));
     QSignalSpy progress(&window_->session(), &app::Session::proposing);
     window_->press("proposeLandmarks");
     QVERIFY(window_->session().isProposing());
@@ -280,6 +284,11 @@ void TestProposing::reopenedItGoesOnFromThere() {
 }
 
 void TestProposing::trackingOnFromHereKeepsWhatIsBefore() {
+    // Tracking on follows what is placed, too; that is had beforehand, so that it changes nothing.
+    const model::LandmarkTrack unfollowed = points();
+    window_->key(Qt::Key_F);
+    waitForProposals();
+    QVERIFY(points() != unfollowed);
     const model::LandmarkTrack before = points();
     const int frame = truth_.positions.at("release");
     window_->session().goTo(frame);
@@ -328,9 +337,7 @@ void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
     window_->press("position_release");
     window_->waitForPicture();
     const int frame = window_->session().frame();
-    auto* follow = window_->find<QPushButton>("followThings");
-    QVERIFY(!follow->isEnabled());
-    QVERIFY(follow->toolTip().contains("Place the implement, ball or glove"));
+    auto* follow = window_->find<QPushButton>("followPlaced");
     auto* list = window_->find<QListWidget>("landmarkList");
     const auto items = list->findItems("+ ball", Qt::MatchExactly);
     QCOMPARE(items.size(), 1);
@@ -345,8 +352,7 @@ void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
     window_->key(Qt::Key_F);
     QVERIFY(window_->session().isProposing());
     waitForProposals();
-    QCOMPARE(window_->session().undoStack().undoText(),
-             QString("Follow implement, ball and glove"));
+    QCOMPARE(window_->session().undoStack().undoText(), QString("Follow what is placed"));
     // From there it flies out of the picture.
     for (const int flying : {frame + 2, frame + 3}) {
         const model::LandmarkPoint* ball = model::find(points(), flying, Landmark::ball);

@@ -38,7 +38,7 @@ void TestLandmarkCsv::writtenTracksReadBack() {
     }
     std::ostringstream out;
     track::writeLandmarks(out, track, model::ClipTime(std::move(times)));
-    QVERIFY(out.str().starts_with("frame,time_s,landmark,x_px,y_px,sd_px,source,hidden\n"));
+    QVERIFY(out.str().starts_with("frame,time_s,landmark,x_px,y_px,sd_px,source,hidden,covered\n"));
     QVERIFY(out.str().find("7,0.0583,head_top,640.0625,359.5000,0.7500,tracked,0") !=
             std::string::npos);
     QCOMPARE(track::readLandmarks(file(out.str())), track);

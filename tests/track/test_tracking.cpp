@@ -163,6 +163,11 @@ class TestTracking : public QObject {
                                random() % 2 == 0 ? std::optional<bool>(random() % 2 == 0)
                                                  : std::nullopt);
             const auto fused = track::fuse(evidence, placed, filmClock());
+            for (const auto& [frame, points] : fused) {
+                for (const auto& [landmark, point] : points) {
+                    QVERIFY(std::isfinite(point.px.x) && std::isfinite(point.px.y));
+                }
+            }
             for (const auto& [frame, points] : placed) {
                 for (const auto& [landmark, point] : points) {
                     const model::LandmarkPoint* out = model::find(fused, frame, landmark);

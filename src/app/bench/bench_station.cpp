@@ -170,7 +170,7 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
         placing_->askForPlayerFromHere();
         return;
     case Qt::Key_F:
-        placing_->followThings();
+        placing_->followPlaced();
         return;
     case Qt::Key_C:
         placing_->copyFromBefore();

@@ -118,7 +118,7 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
                    &PlacingPanel::copyFromBefore);
     fromHere_ =
         button("trackFromHere", tr("Track on (T)"), {}, 2, 2, &PlacingPanel::askForPlayerFromHere);
-    follow_ = button("followThings", tr("Follow (F)"), {}, 2, 3, &PlacingPanel::followThings);
+    follow_ = button("followPlaced", tr("Follow (F)"), {}, 2, 3, &PlacingPanel::followPlaced);
     column->addLayout(buttons);
     showProposing(std::nullopt);
     connect(&session_, &Session::proposing, this, &PlacingPanel::showProposing);
@@ -278,10 +278,12 @@ void PlacingPanel::refresh() {
                                  : point->hidden  ? "– "
                                  : machine        ? "◌ "
                                                   : "● ";
-        const QString note = point != nullptr && point->hidden ? tr(" (hidden)")
-                             : machine
-                                 ? tr(" ± %1 px").arg(model::coverage95 * point->sdPx, 0, 'f', 0)
-                                 : QString();
+        const QString note =
+            point != nullptr && point->hidden ? tr(" (hidden)")
+            : !machine                        ? QString()
+            : point->covered
+                ? tr(" ± %1 px, covered").arg(model::coverage95 * point->sdPx, 0, 'f', 0)
+                : tr(" ± %1 px").arg(model::coverage95 * point->sdPx, 0, 'f', 0);
         auto* item = new QListWidgetItem(QString::fromUtf8(sign) + spokenName(landmark) + note);
         item->setData(Qt::UserRole, static_cast<int>(landmark));
         list_->addItem(item);
@@ -302,8 +304,8 @@ void PlacingPanel::refresh() {
     follow_->setEnabled(hindrance.isEmpty() && !session_.isProposing());
     follow_->setToolTip(
         hindrance.isEmpty()
-            ? tr("Looks through the rep for the implement, ball and glove, from the "
-                 "frames where they are placed")
+            ? tr("Follows what you placed: joints in the frames around, implement, ball and "
+                 "glove through the rep")
             : hindrance);
     doubtful_->setEnabled(
         !session_.rep().found.empty() ||
@@ -369,9 +371,9 @@ void PlacingPanel::askForPlayerFromHere() {
     askWho(Asking::fromHere);
 }
 
-void PlacingPanel::followThings() {
+void PlacingPanel::followPlaced() {
     if (session_.hasClip() && follow_->isEnabled()) {
-        session_.followThings();
+        session_.followPlaced();
     }
 }
 

@@ -57,8 +57,8 @@ class PlacingPanel : public QWidget {
     void copyFromBefore();
     void saveLandmarks();
     void takeLandmarks();
-    /// Follows the implement, ball and glove from where they are placed.
-    void followThings();
+    /// Follows what is placed through the film.
+    void followPlaced();
     /// Exchanges left and right in the frame looked at.
     void swapSides();
 

@@ -43,6 +43,8 @@ QString shortReason(model::MissingReason::Kind kind) {
         return ReadingsPanel::tr("capture rate not said yet");
     case Kind::foreshortened:
         return ReadingsPanel::tr("points along the view");
+    case Kind::tooFewFrames:
+        return ReadingsPanel::tr("the film does not show it");
     case Kind::degenerate:
         return ReadingsPanel::tr("points on one spot");
     }

@@ -186,14 +186,17 @@ void Stage::paintLandmarks(QPainter& painter) const {
         const bool held = moved_ && landmark == pressedOn_;
         const QPointF at = held ? dragTo_ : map.map(QPointF(point.px.x, point.px.y));
         const QColor colour = landmarkColour(landmark, session_.player().hand);
-        // An open ring leaves the pixels of the joint itself visible. What a machine set is dashed;
-        // the one that is asked for is as wide as it may be off.
+        // An open ring leaves the pixels of the joint itself visible. What a machine set is dashed,
+        // dotted where it takes it for covered; the one that is asked for is as wide as it may be
+        // off.
         constexpr double smallest = 4.0;
         const bool machine = point.source != model::Source::placed;
         const double mayBeOff = model::coverage95 * point.sdPx * map.m11();
         const double radius =
             machine && landmark == selected_ ? std::max(smallest, mayBeOff) : smallest;
-        const Qt::PenStyle line = machine ? Qt::DashLine : Qt::SolidLine;
+        const Qt::PenStyle line = !machine        ? Qt::SolidLine
+                                  : point.covered ? Qt::DotLine
+                                                  : Qt::DashLine;
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(report::nearBlack, machine ? 2.2 : 3.4));
         painter.drawEllipse(at, radius, radius);
