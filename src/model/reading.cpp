@@ -10,7 +10,10 @@ namespace {
 constexpr std::array unitNames{
     std::pair{Unit::degrees, std::string_view("deg")},
     std::pair{Unit::bodyHeights, std::string_view("BH")},
+    std::pair{Unit::bodyHeightsPerSecond, std::string_view("BH/s")},
+    std::pair{Unit::headDiameters, std::string_view("heads")},
     std::pair{Unit::ratio, std::string_view("ratio")},
+    std::pair{Unit::percent, std::string_view("percent")},
     std::pair{Unit::milliseconds, std::string_view("ms")},
     std::pair{Unit::seconds, std::string_view("s")},
 };

@@ -10,7 +10,16 @@
 /// Readings: one measure evaluated at a key position of one rep.
 namespace kestrel::model {
 
-enum class Unit { degrees, bodyHeights, ratio, milliseconds, seconds };
+enum class Unit {
+    degrees,
+    bodyHeights,
+    bodyHeightsPerSecond,
+    headDiameters,
+    ratio,
+    percent,
+    milliseconds,
+    seconds,
+};
 
 std::string_view name(Unit unit);
 std::optional<Unit> unitFromName(std::string_view text);
@@ -44,7 +53,8 @@ struct MissingReason {
         noBodyHeight,
         captureRateUnknown,
         foreshortened, ///< a segment points too much towards or away from the camera
-        degenerate, ///< two points coincide, so the angle or ratio does not exist
+        tooFewFrames,  ///< the film does not show it, or not often enough
+        degenerate,    ///< two points coincide, so the angle or ratio does not exist
     };
     Kind kind = Kind::positionNotSet;
     std::string text; ///< for the coach, in full sentences
@@ -53,7 +63,7 @@ struct MissingReason {
 /// Where a reading's uncertainty comes from: standard uncertainties in the reading's unit.
 struct UncertaintyParts {
     double placement = 0.0;  ///< standard deviations of the landmarks, body height included
-    double proportion = 0.0; ///< body height from segment proportions
+    double proportion = 0.0; ///< body height and masses from tables of bodies
     double outOfPlane = 0.0; ///< segments that do not lie in the picture plane
     double frames = 0.0;     ///< the instant falls between frames
 

@@ -50,6 +50,10 @@ double offsetAlong(Point2 from, Point2 to, int sign) {
     return sign * (to.x - from.x);
 }
 
+double shareBetween(Point2 from, Point2 to, Point2 point) {
+    return (point.x - from.x) / (to.x - from.x);
+}
+
 double heightAbove(Point2 from, Point2 to) {
     return from.y - to.y;
 }

@@ -35,6 +35,10 @@ Degrees layBack(Point2 elbow, Point2 wrist, Point2 hip, Point2 neck, int sign);
 /// Signed picture distance from `from` to `to` along `sign`, in pixels.
 double offsetAlong(Point2 from, Point2 to, int sign);
 
+/// How far along the level way from `from` to `to` the point stands: 0 above `from`, 1 above `to`,
+/// less or more beyond them. The two differ in x.
+double shareBetween(Point2 from, Point2 to, Point2 point);
+
 /// How many pixels `to` is higher than `from`.
 double heightAbove(Point2 from, Point2 to);
 

@@ -1,7 +1,9 @@
 #include "technique/evaluate.h"
 
 #include "motion/body_segments.h"
+#include "motion/centre_of_mass.h"
 #include "motion/propagation.h"
+#include "technique/course.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
@@ -33,6 +35,18 @@ class Inputs {
             sds_.insert(sds_.end(), 2, sd);
         }
         return entry->second;
+    }
+
+    /// Index of the error in x (y is next) that the body's own masses add to every centre of mass
+    /// alike; `sd` is its standard deviation.
+    std::size_t massError(double sd) {
+        if (!massError_) {
+            massError_ = values_.size();
+            values_.insert(values_.end(), 2, 0.0);
+            sds_.insert(sds_.end(), 2, 0.0);
+            massSd_ = sd;
+        }
+        return *massError_;
     }
 
     /// Index of the landmark's x; nothing, with `missing` set, when it cannot be used.
@@ -74,7 +88,16 @@ class Inputs {
     }
 
     [[nodiscard]] Eigen::VectorXd values() const { return toVector(values_); }
+    /// Of landmarks and of carrying them.
     [[nodiscard]] Eigen::VectorXd sds() const { return toVector(sds_); }
+    /// Of what is taken from tables about the body; all 0 when nothing is.
+    [[nodiscard]] Eigen::VectorXd tableSds() const {
+        Eigen::VectorXd sds = Eigen::VectorXd::Zero(static_cast<Eigen::Index>(values_.size()));
+        if (massError_) {
+            sds.segment(static_cast<Eigen::Index>(*massError_), 2).setConstant(massSd_);
+        }
+        return sds;
+    }
 
   private:
     static Eigen::VectorXd toVector(const std::vector<double>& numbers) {
@@ -87,6 +110,8 @@ class Inputs {
     model::Hand hand_;
     std::map<std::pair<int, model::Landmark>, std::size_t> indices_;
     std::map<int, std::size_t> errors_; ///< by the frame that is carried
+    std::optional<std::size_t> massError_;
+    double massSd_ = 0.0;
     std::vector<double> values_;
     std::vector<double> sds_;
 };
@@ -104,6 +129,7 @@ struct ResolvedPoint {
     std::optional<model::Landmark> landmark; ///< when it is one landmark's own place
     std::string name;                        ///< for sentences: "lead knee"
     std::optional<Carrying> carrying;
+    std::optional<std::size_t> massError; ///< index of its input, see Inputs::massError
 
     [[nodiscard]] Point2 at(const Eigen::VectorXd& x) const {
         Point2 sum;
@@ -114,6 +140,10 @@ struct ResolvedPoint {
         if (carrying) {
             const auto e = static_cast<Eigen::Index>(carrying->error);
             sum = carriedToFirst(carrying->pose, sum) + Point2{x[e], x[e + 1]};
+        }
+        if (massError) {
+            const auto e = static_cast<Eigen::Index>(*massError);
+            sum = sum + Point2{x[e], x[e + 1]};
         }
         return sum;
     }
@@ -131,11 +161,11 @@ std::optional<Carrying> carryingOf(const model::CameraMotion& camera, int frame,
 }
 
 /// The points of `expressions` at `position`; with a camera that moved, in the first frame's
-/// picture.
+/// picture. `massSdPx` is how far off a centre of mass is because bodies differ.
 std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expressions,
                                       const std::string& position, const model::Rep& rep,
-                                      const model::CameraMotion& camera, Inputs& inputs,
-                                      std::optional<MissingReason>& missing) {
+                                      const model::CameraMotion& camera, double massSdPx,
+                                      Inputs& inputs, std::optional<MissingReason>& missing) {
     ResolvedPoints points;
     for (const PointExpression& expression : expressions) {
         const std::string& where = expression.position.empty() ? position : expression.position;
@@ -149,6 +179,9 @@ std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expres
         }
         point.frame = *model::frameOf(rep, where);
         point.carrying = carryingOf(camera, point.frame, inputs);
+        if (expression.isCentreOfMass) {
+            point.massError = inputs.massError(massSdPx);
+        }
         if (expression.terms.size() == 1) {
             const std::string& roleName = expression.terms.front().first;
             point.landmark = inputs.landmark(roleName);
@@ -212,6 +245,10 @@ class Evaluation {
         reading.unit = measure.unit;
         if (measure.kind == &timeKind()) {
             readTime(measure, reading);
+        } else if (measure.kind->course != nullptr) {
+            if (readableView(measure, reading)) {
+                readCourse(pack_, rep_, c_, measure, height_, reading);
+            }
         } else {
             readPoints(measure, reading);
         }
@@ -280,15 +317,33 @@ class Evaluation {
         return false;
     }
 
+    [[nodiscard]] double massSdPx() const {
+        constexpr int grown = 16; // years; above, the table's own spread
+        const bool child = c_.ageYears && *c_.ageYears < grown;
+        return (child ? motion::childCentreOfMassSdBh : motion::centreOfMassSdBh) *
+               (height_ ? height_->value : 0.0);
+    }
+
     void readPoints(const Measure& measure, model::Reading& reading) const {
         if (!readableView(measure, reading)) {
+            return;
+        }
+        const bool weighsTheBody =
+            std::any_of(measure.points.begin(), measure.points.end(),
+                        [](const PointExpression& p) { return p.isCentreOfMass; });
+        if (weighsTheBody && !height_) {
+            reading.missing = MissingReason{
+                MissingReason::Kind::noBodyHeight,
+                "How sure the centre of mass is depends on the player's height in the picture, "
+                "which is not known: place the landmarks of " +
+                    findPosition(pack_, pack_.bodyHeight.at)->name + " first."};
             return;
         }
         Inputs inputs(pack_, rep_, c_.hand);
         const auto points = [&](const std::vector<PointExpression>& expressions,
                                 const std::string& position,
                                 std::optional<MissingReason>& missing) {
-            return resolve(expressions, position, rep_, c_.camera, inputs, missing);
+            return resolve(expressions, position, rep_, c_.camera, massSdPx(), inputs, missing);
         };
         const auto at = points(measure.points, measure.at, reading.missing);
         if (!at) {
@@ -356,12 +411,14 @@ class Evaluation {
 
         reading.value = value(x, 1.0);
         model::UncertaintyParts& u = reading.uncertainty;
-        u.placement = motion::standardUncertainty(
-            [&](const Eigen::VectorXd& moved) { return value(moved, 1.0); }, x, inputs.sds());
+        const auto valueOf = [&](const Eigen::VectorXd& moved) { return value(moved, 1.0); };
+        u.placement = motion::standardUncertainty(valueOf, x, inputs.sds());
+        u.proportion = motion::standardUncertainty(valueOf, x, inputs.tableSds());
         if (measure.kind->needsBodyHeight) {
             const double own = measure.kind->needsBone ? motion::segmentFractionSd : 0.0;
             const double relative = std::hypot(pack_.bodyHeight.relativeSd, own);
-            u.proportion = std::abs(value(x, 1.0 + relative) - *reading.value);
+            u.proportion =
+                std::hypot(u.proportion, std::abs(value(x, 1.0 + relative) - *reading.value));
         }
         const auto unseen = [&](const ResolvedPoints& points, const Tilts& t) {
             const std::vector<Point2> p = pointsAt(points, x);
@@ -421,7 +478,8 @@ class Evaluation {
 
     static bool hasLength(const MeasureKind& kind, const std::vector<Point2>& points) {
         return std::all_of(kind.segments.begin(), kind.segments.end(), [&](const auto& ends) {
-            return model::length(points[ends.first] - points[ends.second]) >= 1.0;
+            const Point2 way = points[ends.first] - points[ends.second];
+            return (kind.levelSegments ? std::abs(way.x) : model::length(way)) >= 1.0;
         });
     }
 
@@ -495,7 +553,9 @@ std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& 
     std::set<std::string> needed;
     const auto need = [&](const std::vector<PointExpression>& points, const std::string& at) {
         for (const PointExpression& point : points) {
-            if ((point.position.empty() ? at : point.position) == position.id) {
+            // Nobody places a whole body for its centre of mass: that is the machine's part.
+            if (!point.isCentreOfMass &&
+                (point.position.empty() ? at : point.position) == position.id) {
                 for (const auto& term : point.terms) {
                     needed.insert(term.first);
                 }
@@ -511,6 +571,9 @@ std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& 
             continue;
         }
         anyHeight = anyHeight || measure.kind->needsBodyHeight;
+        if (measure.kind->course != nullptr) {
+            continue; // followed from frame to frame, not placed at a position
+        }
         need(measure.points, measure.at);
         if (!measure.minus.empty()) {
             need(measure.points, measure.minus);
@@ -532,7 +595,8 @@ std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& 
 std::optional<PixelHeight> bodyHeight(const Pack& pack, const model::Rep& rep, model::Hand hand) {
     Inputs inputs(pack, rep, hand);
     std::optional<MissingReason> missing;
-    const auto path = resolve(pack.bodyHeight.path, pack.bodyHeight.at, rep, {}, inputs, missing);
+    const auto path =
+        resolve(pack.bodyHeight.path, pack.bodyHeight.at, rep, {}, 0.0, inputs, missing);
     if (!path) {
         return std::nullopt;
     }

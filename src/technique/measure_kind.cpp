@@ -3,6 +3,7 @@
 #include "motion/body_segments.h"
 #include "motion/geometry.h"
 #include "motion/out_of_plane.h"
+#include "technique/course_kinds.h"
 
 #include <algorithm>
 #include <array>
@@ -23,6 +24,7 @@ using model::Unit;
 using Shapes = std::vector<Shape>;
 using Pair = std::pair<std::size_t, std::size_t>;
 
+constexpr double perHundred = 100.0;
 constexpr std::array<Pair, 1> onePair{{{0, 1}}};
 constexpr std::array<Pair, 2> jointPairs{{{1, 0}, {1, 2}}};
 constexpr std::array<Pair, 2> twoPairs{{{0, 1}, {2, 3}}};
@@ -178,6 +180,27 @@ double heightValue(const KindInput& in) {
     return motion::heightAbove(in.points[0], in.points[1]) / in.bodyHeightPx;
 }
 
+double balanceValue(const KindInput& in) {
+    return motion::shareBetween(in.points[0], in.points[1], in.points[2]) * perHundred;
+}
+
+/// The three points stand at different depths, which an off-square camera shows as shifts.
+double balanceOutOfPlane(const KindInput& in, const OutOfPlane& o) {
+    const double base = std::abs(in.points[1].x - in.points[0].x);
+    const double shift = motion::offsetRms(o.depthBh) * in.bodyHeightPx;
+    const double share = balanceValue(in) / perHundred;
+    // Of the point itself, and of the two ends by how much each counts.
+    return perHundred * shift / base *
+           std::sqrt(1.0 + share * share + (1.0 - share) * (1.0 - share));
+}
+
+Shapes balanceShapes(const KindInput& in) {
+    const auto p = in.points;
+    const double share = motion::shareBetween(p[0], p[1], p[2]);
+    const Point2 foot = p[0] + (p[1] - p[0]) * share;
+    return {Segment{p[0], p[1], Role::reference}, Gap{foot, p[2]}};
+}
+
 double noValue(const KindInput&) {
     return 0.0;
 }
@@ -273,6 +296,16 @@ const std::array kinds{
                 .outOfPlane = offsetOutOfPlane,
                 .shapes = alongShapes,
                 .segments = {}},
+    MeasureKind{.id = "balance",
+                .unit = Unit::percent,
+                .pointNames = "rear support, front support, what they carry",
+                .pointCount = 3,
+                .needsBodyHeight = true,
+                .value = balanceValue,
+                .outOfPlane = balanceOutOfPlane,
+                .shapes = balanceShapes,
+                .segments = onePair,
+                .levelSegments = true},
     MeasureKind{.id = "height_above",
                 .unit = Unit::bodyHeights,
                 .pointNames = "from, to",
@@ -282,6 +315,38 @@ const std::array kinds{
                 .outOfPlane = offsetOutOfPlane,
                 .shapes = heightShapes,
                 .segments = {}},
+    MeasureKind{.id = "peak_speed",
+                .unit = Unit::bodyHeightsPerSecond,
+                .pointNames = "point",
+                .pointCount = 1,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = peakSpeed},
+    MeasureKind{.id = "peak_after",
+                .unit = Unit::milliseconds,
+                .pointNames = "first, second",
+                .pointCount = 2,
+                .segments = {},
+                .course = peakAfter},
+    MeasureKind{.id = "speed_gain",
+                .unit = Unit::ratio,
+                .pointNames = "first, second",
+                .pointCount = 2,
+                .segments = {},
+                .course = speedGain},
+    MeasureKind{.id = "path_straightness",
+                .unit = Unit::percent,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .course = pathStraightness},
+    MeasureKind{.id = "drift",
+                .unit = Unit::headDiameters,
+                .pointNames = "point",
+                .pointCount = 1,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = drift},
 };
 
 const MeasureKind time{.id = "time_between",

@@ -2,10 +2,13 @@
 
 #include "model/construct.h"
 #include "model/reading.h"
+#include "motion/speed_curve.h"
 
 #include <array>
 #include <cstddef>
+#include <optional>
 #include <span>
+#include <string>
 #include <string_view>
 #include <vector>
 
@@ -30,6 +33,29 @@ struct OutOfPlane {
     double depthBh = 0.0; ///< the pack's figure for differences in depth, body heights
 };
 
+/// A point of a stretch of time.
+struct CoursePoint {
+    std::vector<motion::PlaceSample> places; ///< in order of time, a little beyond the stretch
+    motion::Scatter scatter = motion::Scatter::stated;
+    std::vector<model::Point2> path; ///< smoothed, inside the stretch; filled by the kind
+    std::string name;                ///< for sentences: "throwing wrist"
+};
+
+/// What a kind over a stretch of time computes from.
+struct CourseInput {
+    std::vector<CoursePoint> points;
+    motion::TimeSpan within;
+    double frameRate = 0.0;    ///< frames a second on the field
+    double bodyHeightPx = 0.0; ///< 0 when the kind does not need it
+};
+
+struct CourseValue {
+    std::optional<double> value; ///< nothing: `refusal` says why, in a full sentence
+    double sd = 0.0;             ///< in the kind's unit, from the landmarks
+    std::string refusal;
+    std::vector<model::Point2> marks; ///< spots on the path that made the value
+};
+
 struct MeasureKind {
     std::string_view id;
     model::Unit unit;
@@ -37,14 +63,18 @@ struct MeasureKind {
     std::size_t pointCount;
     bool needsBodyHeight = false;
     bool needsBone = false; ///< points 0 and 1 must be the ends of one bone
-    double (*value)(const KindInput&);
+    double (*value)(const KindInput&) = nullptr;
     /// Standard uncertainty, in the kind's unit, from segments out of the picture plane.
-    double (*outOfPlane)(const KindInput&, const OutOfPlane&);
+    double (*outOfPlane)(const KindInput&, const OutOfPlane&) = nullptr;
     /// Lines, arcs and gaps that show how the value was made.
-    std::vector<model::Shape> (*shapes)(const KindInput&);
+    std::vector<model::Shape> (*shapes)(const KindInput&) = nullptr;
     /// Pairs of points between which a length of zero leaves the value undefined.
     /// They are also the lines whose direction counts, so that foreshortening spoils the value.
     std::span<const std::pair<std::size_t, std::size_t>> segments;
+    bool levelSegments = false; ///< of the segments only the level extent counts
+    /// Set for kinds that read a stretch of time, from Measure::from to Measure::at, instead of an
+    /// instant; they have no value, outOfPlane, shapes nor segments.
+    CourseValue (*course)(CourseInput&) = nullptr;
 };
 
 /// All kinds that read points, in the order of the documentation.

@@ -62,7 +62,9 @@ struct Measure {
     std::string name;
     std::string plain; ///< the same in words for a player
     std::string at;    ///< position
-    std::string from;  ///< time measures: the instant counted from
+    std::string from;  ///< times: the instant counted from; courses: where the stretch begins
+    model::Seconds fromAfter{0.0}; ///< courses: the stretch begins so much later than `from`
+    model::Seconds atAfter{0.0};   ///< courses: and ends so much later than `at`
     const MeasureKind* kind = nullptr;
     std::vector<PointExpression> points;
     std::string minus;     ///< position whose reading is subtracted; empty: none

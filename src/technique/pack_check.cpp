@@ -103,7 +103,9 @@ class Check {
         }
         const Signal& signal = wanted->signal;
         const std::size_t needed = signal.kind == nullptr ? 1 : signal.kind->pointCount;
-        if (signal.kind == &timeKind() || (signal.kind != nullptr && signal.kind->needsBone)) {
+        if (signal.kind == &timeKind() ||
+            (signal.kind != nullptr &&
+             (signal.kind->needsBone || signal.kind->course != nullptr))) {
             fail(place, "“" + std::string(signal.kind->id) + "” cannot be a signal");
         }
         if (signal.points.size() != needed) {
@@ -178,8 +180,10 @@ class Check {
             for (const auto& [roleName, weight] : list[i].terms) {
                 needLandmark(roleName, here);
                 weights += weight;
-                if (std::find(position.landmarks.begin(), position.landmarks.end(), roleName) ==
-                    position.landmarks.end()) {
+                // Nobody places a whole body for its centre of mass: that is the machine's part.
+                if (!list[i].isCentreOfMass &&
+                    std::find(position.landmarks.begin(), position.landmarks.end(), roleName) ==
+                        position.landmarks.end()) {
                     fail(here, "it draws on “" + roleName + "” at “" + where +
                                    "”, but that position does not list this landmark");
                 }
@@ -214,7 +218,20 @@ class Check {
         } else if (m.views.empty()) {
             fail(place + "/views", "a measure that reads points must say from which views it can");
         }
-        points(m.points, m.at, place + "/points");
+        if (m.kind->course != nullptr) {
+            if (m.from.empty()) {
+                fail(place, "“" + std::string(m.kind->id) +
+                                "” needs “from”, the position where its stretch of time begins");
+            }
+            needPosition(m.from, place + "/from");
+            for (const PointExpression& point : m.points) { // followed, not placed at a position
+                for (const auto& [roleName, weight] : point.terms) {
+                    needLandmark(roleName, place + "/points");
+                }
+            }
+        } else {
+            points(m.points, m.at, place + "/points");
+        }
         if (m.kind->needsBone && !boneBetween(m.points[0], m.points[1])) {
             fail(place + "/points", "“" + std::string(m.kind->id) +
                                         "” needs the two ends of one bone, such as hip and knee");

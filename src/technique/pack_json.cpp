@@ -1,7 +1,11 @@
 #include "technique/pack_json.h"
 
+#include "motion/centre_of_mass.h"
 #include "technique/json_file.h"
 #include "technique/measure_kind.h"
+#include "technique/roles.h"
+
+#include <algorithm>
 
 namespace kestrel::technique {
 namespace {
@@ -50,17 +54,21 @@ class PackReader {
                 weighted.emplace_back(landmark, weight.get<double>());
             }
         }
-        const json& height = j.at("body_height");
-        pack.bodyHeight = {height.at("at"), pointList(height.at("path")), height.at("fraction"),
-                           height.at("relative_sd")};
         for (const json& s : j.at("schools")) {
             pack.schools.push_back(school(s));
         }
-        std::size_t number = 0;
         for (const json& p : j.at("positions")) {
-            pack.positions.push_back(position(p, "/positions/" + std::to_string(number++)));
+            pack.positions.push_back(position(p));
         }
-        number = 0;
+        bodyPoints_ = rolesOfBodyPoints(pack); // detectors and measures may name any of them
+        for (std::size_t i = 0; i < pack.positions.size(); ++i) {
+            pack.positions[i].foundBy =
+                detectors(j.at("positions")[i], "/positions/" + std::to_string(i) + "/found_by/");
+        }
+        const json& height = j.at("body_height");
+        pack.bodyHeight = {height.at("at"), pointList(height.at("path")), height.at("fraction"),
+                           height.at("relative_sd")};
+        std::size_t number = 0;
         for (const json& m : j.at("measures")) {
             pack.measures.push_back(measure(m, "/measures/" + std::to_string(number++)));
         }
@@ -76,7 +84,25 @@ class PackReader {
     }
 
   private:
-    /// "lead_knee", "mid_hip" or either with "@position".
+    /// What the pack calls each landmark of the body: as its positions list it, else by the first
+    /// role that fits. Roles follow the hand, so any hand serves.
+    static std::map<model::Landmark, std::string> rolesOfBodyPoints(const Pack& pack) {
+        std::map<model::Landmark, std::string> names;
+        for (const auto& [landmark, weight] : motion::centreOfMassWeights()) {
+            const auto listing = std::find_if(
+                pack.positions.begin(), pack.positions.end(), [&, l = landmark](const auto& p) {
+                    return std::any_of(
+                        p.landmarks.begin(), p.landmarks.end(), [&](const std::string& name) {
+                            return landmarkForRole(pack, name, model::Hand::right) == l;
+                        });
+                });
+            names[landmark] = roleName(pack, listing == pack.positions.end() ? nullptr : &*listing,
+                                       landmark, model::Hand::right);
+        }
+        return names;
+    }
+
+    /// "lead_knee", "mid_hip", "centre_of_mass" or any with "@position".
     PointExpression point(const std::string& written) const {
         PointExpression expression;
         const std::size_t at = written.find('@');
@@ -84,7 +110,12 @@ class PackReader {
         if (at != std::string::npos) {
             expression.position = written.substr(at + 1);
         }
-        if (const auto combined = points_.find(name); combined != points_.end()) {
+        if (name == centreOfMassPoint) {
+            expression.isCentreOfMass = true;
+            for (const auto& [landmark, weight] : motion::centreOfMassWeights()) {
+                expression.terms.emplace_back(bodyPoints_.at(landmark), weight);
+            }
+        } else if (const auto combined = points_.find(name); combined != points_.end()) {
             expression.terms = combined->second;
         } else {
             expression.terms = {{name, 1.0}};
@@ -109,18 +140,21 @@ class PackReader {
         return *found;
     }
 
-    Position position(const json& p, const std::string& place) const {
-        Position result{p.at("id"),
-                        p.at("name"),
-                        p.at("definition"),
-                        text(p, "look_for"),
-                        texts(p, "landmarks"),
-                        p.value("event", false),
-                        p.at("lasts_ms"),
-                        {}};
-        std::size_t number = 0;
+    static Position position(const json& p) {
+        return {p.at("id"),
+                p.at("name"),
+                p.at("definition"),
+                text(p, "look_for"),
+                texts(p, "landmarks"),
+                p.value("event", false),
+                p.at("lasts_ms"),
+                {}};
+    }
+
+    std::vector<Detector> detectors(const json& p, const std::string& place) const {
+        std::vector<Detector> result;
         for (const json& d : p.value("found_by", json::array())) {
-            result.foundBy.push_back(detector(d, place + "/found_by/" + std::to_string(number++)));
+            result.push_back(detector(d, place + std::to_string(result.size())));
         }
         return result;
     }
@@ -204,6 +238,8 @@ class PackReader {
         result.plain = m.at("plain");
         result.at = m.at("at");
         result.from = text(m, "from");
+        result.fromAfter = milliseconds(m, "from_after_ms");
+        result.atAfter = milliseconds(m, "at_after_ms");
         result.kind = &kind(m.at("kind"), place + "/kind");
         result.unit = result.kind->unit;
         if (const auto unit = model::unitFromName(text(m, "unit"))) {
@@ -280,6 +316,7 @@ class PackReader {
 
     std::filesystem::path file_;
     std::map<std::string, std::vector<std::pair<std::string, double>>> points_;
+    std::map<model::Landmark, std::string> bodyPoints_;
 };
 
 } // namespace

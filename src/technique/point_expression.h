@@ -1,6 +1,7 @@
 #pragma once
 
 #include <string>
+#include <string_view>
 #include <utility>
 #include <vector>
 
@@ -10,8 +11,12 @@ namespace kestrel::technique {
 /// instant looked at.
 struct PointExpression {
     std::vector<std::pair<std::string, double>>
-        terms;            ///< role landmark name, weight; weights sum 1
-    std::string position; ///< empty: where the measure is taken
+        terms;                   ///< role landmark name, weight; weights sum 1
+    std::string position;        ///< empty: where the measure is taken
+    bool isCentreOfMass = false; ///< bodies differ: its weights are not quite the player's own
 };
+
+/// The point that every pack knows without declaring it (motion/centre_of_mass.h).
+inline constexpr std::string_view centreOfMassPoint = "centre_of_mass";
 
 } // namespace kestrel::technique

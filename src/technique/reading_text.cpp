@@ -19,8 +19,14 @@ Display display(model::Unit unit) {
         return {1.0, 0, "°"};
     case model::Unit::bodyHeights:
         return {100.0, 0, " %"}; // of standing height
+    case model::Unit::bodyHeightsPerSecond:
+        return {1.0, 1, " heights/s"};
+    case model::Unit::headDiameters:
+        return {1.0, 2, " heads"};
     case model::Unit::ratio:
         return {1.0, 2, ""};
+    case model::Unit::percent:
+        return {1.0, 0, " %"};
     case model::Unit::milliseconds:
         return {1.0, 0, " ms"};
     case model::Unit::seconds:

@@ -1,0 +1,183 @@
+#include "motion/smoothing_spline.h"
+
+#include <Eigen/Cholesky>
+#include <Eigen/Core>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <numbers>
+#include <stdexcept>
+
+namespace kestrel::motion {
+namespace {
+
+using State = Eigen::Vector3d; ///< value, rate, bend
+using Cover = Eigen::Matrix3d;
+
+constexpr std::size_t leastSamples = 5;
+
+struct Estimate {
+    State mean = State::Zero();
+    Cover cover = Cover::Zero();
+};
+
+/// Brings a state on by `dt` seconds, and what the white noise adds meanwhile.
+Cover carrying(double dt) {
+    Cover carry = Cover::Identity();
+    carry(0, 1) = dt;
+    carry(0, 2) = dt * dt / 2.0;
+    carry(1, 2) = dt;
+    return carry;
+}
+
+Cover disturbance(double dt, double suddenness) {
+    const double d2 = dt * dt;
+    const double d3 = d2 * dt;
+    Cover q;
+    q << d3 * d2 / 20.0, d2 * d2 / 8.0, d3 / 6.0, //
+        d2 * d2 / 8.0, d3 / 3.0, d2 / 2.0,        //
+        d3 / 6.0, d2 / 2.0, dt;
+    return q * suddenness;
+}
+
+/// What is known before the first sample: nothing. Wide, in units of the samples themselves.
+Estimate beforeAll(std::span<const Sample> samples) {
+    const auto [low, high] =
+        std::minmax_element(samples.begin(), samples.end(),
+                            [](const Sample& a, const Sample& b) { return a.value < b.value; });
+    const double span = samples.back().time - samples.front().time;
+    const double height = std::max(high->value - low->value, samples.front().sd);
+    constexpr double wide = 1e3;
+    Estimate start;
+    start.mean[0] = samples.front().value;
+    start.cover.diagonal() << std::pow(wide * height, 2), std::pow(wide * height / span, 2),
+        std::pow(wide * height / (span * span), 2);
+    return start;
+}
+
+struct Run {
+    std::vector<Estimate> filtered;
+    std::vector<Estimate> predicted;
+    double logVariances = 0.0; ///< sum over the samples
+    double misfit = 0.0;       ///< sum of squares in standard deviations
+    int count = 0;
+
+    /// Of the deviations' measure, squared: how much more or less the samples scatter than stated.
+    [[nodiscard]] double measure(Scatter scatter) const {
+        constexpr double least = 0.01;
+        return scatter == Scatter::stated ? 1.0 : std::clamp(misfit / count, least, 1.0);
+    }
+    [[nodiscard]] double logLikelihood(Scatter scatter) const {
+        const double square = measure(scatter);
+        return -0.5 * (count * std::log(square) + logVariances + misfit / square);
+    }
+};
+
+Run filtered(std::span<const Sample> samples, double suddenness) {
+    Run run;
+    Estimate now = beforeAll(samples);
+    for (std::size_t i = 0; i < samples.size(); ++i) {
+        if (i > 0) {
+            const double dt = samples[i].time - samples[i - 1].time;
+            const Cover carry = carrying(dt);
+            now.mean = carry * now.mean;
+            now.cover = carry * now.cover * carry.transpose() + disturbance(dt, suddenness);
+        }
+        run.predicted.push_back(now);
+        const double variance = now.cover(0, 0) + samples[i].sd * samples[i].sd;
+        const double miss = samples[i].value - now.mean[0];
+        // The first samples only say where the curve begins.
+        if (i >= 3) {
+            run.logVariances += std::log(variance);
+            run.misfit += miss * miss / variance;
+            ++run.count;
+        }
+        const State gain = now.cover.col(0) / variance;
+        now.mean += gain * miss;
+        now.cover -= gain * now.cover.row(0);
+        now.cover = 0.5 * (now.cover + now.cover.transpose()).eval();
+        run.filtered.push_back(now);
+    }
+    return run;
+}
+
+/// The suddenness that makes the samples likeliest: coarse steps, then golden section.
+double likeliest(std::span<const Sample> samples, Scatter scatter) {
+    const double span = samples.back().time - samples.front().time;
+    const double interval = span / static_cast<double>(samples.size() - 1);
+    const auto likelihood = [&](double logSuddenness) {
+        return filtered(samples, std::exp(logSuddenness)).logLikelihood(scatter);
+    };
+    double sd = 0.0;
+    for (const Sample& s : samples) {
+        sd += s.sd / static_cast<double>(samples.size());
+    }
+    // From a curve that cannot bend in the whole stretch to one that follows every sample.
+    const double least = std::log(sd * sd / std::pow(span, 5)) - 4.0;
+    const double most = std::log(sd * sd / std::pow(interval, 5)) + 12.0;
+    constexpr int steps = 24;
+    double best = least;
+    double highest = -std::numeric_limits<double>::infinity();
+    for (int i = 0; i <= steps; ++i) {
+        const double at = least + (most - least) * i / steps;
+        const double value = likelihood(at);
+        if (value > highest) {
+            highest = value;
+            best = at;
+        }
+    }
+    double low = best - (most - least) / steps;
+    double high = best + (most - least) / steps;
+    constexpr double golden = 1.0 / std::numbers::phi;
+    while (high - low > 0.05) {
+        const double a = high - golden * (high - low);
+        const double b = low + golden * (high - low);
+        (likelihood(a) > likelihood(b) ? high : low) = likelihood(a) > likelihood(b) ? b : a;
+    }
+    return std::exp(0.5 * (low + high));
+}
+
+/// Of a spline with white noise of that strength in the third derivative and samples of deviation
+/// `sd` every `interval` seconds: gain 1 / (1 + (ω/ω₀)⁶) with ω₀⁶ = suddenness / (sd² · interval).
+double cutoff(double suddenness, double sd, double interval) {
+    return std::pow(suddenness / (sd * sd * interval), 1.0 / 6.0) / (2.0 * std::numbers::pi);
+}
+
+} // namespace
+
+SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter) {
+    if (samples.size() < leastSamples) {
+        throw std::invalid_argument("a smooth curve needs at least five samples");
+    }
+    SmoothCurve curve;
+    const double suddenness = likeliest(samples, scatter);
+    const Run run = filtered(samples, suddenness);
+    const double square = run.measure(scatter);
+    curve.suddenness = suddenness * square;
+    std::vector<Estimate> estimates = run.filtered;
+    for (std::size_t i = samples.size() - 1; i-- > 0;) {
+        const Cover carry = carrying(samples[i + 1].time - samples[i].time);
+        const Estimate& ahead = run.predicted[i + 1];
+        const Cover gain = ahead.cover.ldlt().solve(carry * run.filtered[i].cover).transpose();
+        estimates[i].mean += gain * (estimates[i + 1].mean - ahead.mean);
+        estimates[i].cover += gain * (estimates[i + 1].cover - ahead.cover) * gain.transpose();
+    }
+    double sd = 0.0;
+    for (std::size_t i = 0; i < samples.size(); ++i) {
+        const Estimate& e = estimates[i];
+        const auto deviation = [&](int k) {
+            return std::sqrt(square * std::max(0.0, e.cover(k, k)));
+        };
+        const double shared = samples[i].sd * std::sqrt(1.0 - square);
+        curve.points.push_back({samples[i].time, e.mean[0], std::hypot(deviation(0), shared),
+                                e.mean[1], deviation(1), e.mean[2], deviation(2)});
+        sd += samples[i].sd / static_cast<double>(samples.size());
+    }
+    curve.cutoffHz = cutoff(suddenness, sd,
+                            (samples.back().time - samples.front().time) /
+                                static_cast<double>(samples.size() - 1));
+    return curve;
+}
+
+} // namespace kestrel::motion
