@@ -23,6 +23,8 @@ constexpr double renewBelow = 0.5;        ///< share of corners left at which ne
 /// root mean square distance from their middle, of the picture's diagonal. Corners all over a
 /// picture have 0.29, in its lower third 0.25, on a player who fills its height 0.17.
 constexpr double leastSpread = 0.2;
+const cv::Size flowWindow(21, 21);
+constexpr int flowLevels = 3;
 /// Corners close to each other and along one edge err together, so that there are in effect fewer
 /// of them; found by comparing with films whose camera path is known (tests/track).
 constexpr double neighboursErrAlike = 2.5;
@@ -63,7 +65,7 @@ struct CameraMotionTracker::State {
     bool lost = false;
     int lastFrame = -1;
     cv::Mat before;                  ///< the last picture
-    cv::Mat reference;               ///< the picture that the corners were taken in
+    std::vector<cv::Mat> reference;  ///< pyramid of the picture that the corners were taken in
     Points corners;                  ///< where they are in it
     std::size_t agreedAtFirst = 0;   ///< how many agreed in the frame after it
     model::CameraPose referencePose; ///< of the reference picture, pixels of the small picture
@@ -73,7 +75,7 @@ struct CameraMotionTracker::State {
     void takeReference(const cv::Mat& picture) {
         referencePose = after(referencePose, sinceReference);
         sinceReference = {};
-        reference = picture.clone();
+        cv::buildOpticalFlowPyramid(picture, reference, flowWindow, flowLevels);
         fresh = true;
         corners.clear();
         for (int top = 0; top + cellSide <= picture.rows; top += cellSide) {
@@ -105,13 +107,13 @@ struct CameraMotionTracker::State {
         std::vector<unsigned char> found;
         std::vector<unsigned char> foundBack;
         std::vector<float> error;
-        const cv::Size window(21, 21);
-        constexpr int levels = 3;
+        std::vector<cv::Mat> pyramid;
+        cv::buildOpticalFlowPyramid(picture, pyramid, flowWindow, flowLevels);
         const cv::TermCriteria enough(cv::TermCriteria::COUNT + cv::TermCriteria::EPS, 30, 0.01);
-        cv::calcOpticalFlowPyrLK(reference, picture, corners, next, found, error, window, levels,
-                                 enough, cv::OPTFLOW_USE_INITIAL_FLOW);
-        cv::calcOpticalFlowPyrLK(picture, reference, next, back, foundBack, error, window, levels,
-                                 enough, cv::OPTFLOW_USE_INITIAL_FLOW);
+        cv::calcOpticalFlowPyrLK(reference, pyramid, corners, next, found, error, flowWindow,
+                                 flowLevels, enough, cv::OPTFLOW_USE_INITIAL_FLOW);
+        cv::calcOpticalFlowPyrLK(pyramid, reference, next, back, foundBack, error, flowWindow,
+                                 flowLevels, enough, cv::OPTFLOW_USE_INITIAL_FLOW);
         Points there;
         Points here;
         for (std::size_t i = 0; i < corners.size(); ++i) {
@@ -176,7 +178,7 @@ void CameraMotionTracker::add(int frame, const film::GrayPicture& picture) {
     }
     const cv::Mat now(picture.height, picture.width, CV_8UC1,
                       const_cast<std::uint8_t*>(picture.pixels.data()));
-    if (s.reference.size() != now.size()) {
+    if (s.before.size() != now.size()) {
         s.scale = static_cast<double>(s.sourceWidth) / picture.width;
         s.takeReference(now);
     } else {
