@@ -165,6 +165,7 @@ void Session::lookInBackground(
                 library_.atomically([&] {
                     library_.setEvidence(rep, bytes);
                     library_.setMachineLandmarks(rep, machine);
+                    library_.setBodyTurns(rep, {});
                     library_.setFoundPositions(rep, {});
                     if (!bytes.empty()) {
                         weighAnew(rep);
@@ -206,6 +207,7 @@ void Session::weighAnew(model::Id repId) {
     const prepare::MachineMarks marks =
         prepare::marksFrom(*evidence, packOf(*rep), *rep, circumstances);
     library_.setMachineLandmarks(repId, marks.landmarks);
+    library_.setBodyTurns(repId, marks.bodyTurns);
     library_.setFoundPositions(repId, marks.positions);
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "model/body_turn.h"
 #include "model/clip_time.h"
 #include "model/film_study.h"
 #include "model/landmark.h"
@@ -82,6 +83,7 @@ struct Rep {
     /// What a machine says; it counts only where the coach said nothing.
     std::map<std::string, FoundInstant> found;
     LandmarkTrack landmarks;
+    BodyTurns bodyTurns;                      ///< what a machine says of them
     std::map<std::string, Seen> observations; ///< observation id → what the coach saw
 
     friend bool operator==(const Rep&, const Rep&) = default;

@@ -2,6 +2,7 @@
 
 #include "technique/find_positions.h"
 #include "technique/roles.h"
+#include "track/body_turns.h"
 #include "track/fuse.h"
 #include "track/placed_points.h"
 #include "track/sides.h"
@@ -10,11 +11,11 @@
 namespace kestrel::prepare {
 namespace {
 
-model::LandmarkTrack weighed(const track::Evidence& evidence, const technique::Pack& pack,
-                             const model::Rep& rep, const technique::Circumstances& circumstances) {
-    track::Evidence settled = evidence;
-    track::settleSides(settled, rep.landmarks, technique::chestToCamera(pack, circumstances.view));
-    return track::fuse(settled, rep.landmarks, circumstances.time);
+track::Evidence withSidesSettled(track::Evidence evidence, const technique::Pack& pack,
+                                 const model::Rep& rep,
+                                 const technique::Circumstances& circumstances) {
+    track::settleSides(evidence, rep.landmarks, technique::chestToCamera(pack, circumstances.view));
+    return evidence;
 }
 
 } // namespace
@@ -22,7 +23,9 @@ model::LandmarkTrack weighed(const track::Evidence& evidence, const technique::P
 MachineMarks marksFrom(const track::Evidence& evidence, const technique::Pack& pack,
                        const model::Rep& rep, const technique::Circumstances& circumstances) {
     MachineMarks marks;
-    marks.landmarks = weighed(evidence, pack, rep, circumstances);
+    const track::Evidence settled = withSidesSettled(evidence, pack, rep, circumstances);
+    marks.landmarks = track::fuse(settled, rep.landmarks, circumstances.time);
+    marks.bodyTurns = track::bodyTurns(settled);
     model::Rep looked;
     looked.span = rep.span;
     looked.positions = rep.positions;
@@ -47,9 +50,11 @@ bool followPlaced(track::Evidence& evidence, const film::FilmIndex& index,
                                    within(0, forPoints))) {
         return false;
     }
-    return !things || track::followThings(evidence, index, rep.landmarks,
-                                          weighed(evidence, pack, rep, circumstances), camera,
-                                          circumstances.time, within(forPoints, thousandths));
+    return !things ||
+           track::followThings(evidence, index, rep.landmarks,
+                               track::fuse(withSidesSettled(evidence, pack, rep, circumstances),
+                                           rep.landmarks, circumstances.time),
+                               camera, circumstances.time, within(forPoints, thousandths));
 }
 
 } // namespace kestrel::prepare

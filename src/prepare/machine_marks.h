@@ -9,6 +9,7 @@ namespace kestrel::prepare {
 /// What a machine says of a rep: landmarks in all frames it looked at, and the key positions.
 struct MachineMarks {
     model::LandmarkTrack landmarks;
+    model::BodyTurns bodyTurns;
     std::map<std::string, model::FoundInstant> positions;
 };
 

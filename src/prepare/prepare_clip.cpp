@@ -143,6 +143,7 @@ void store(records::Library& library, PreparedClip& prepared) {
             if (!done.evidence.empty()) {
                 library.setEvidence(done.rep.id, done.evidence);
                 library.setMachineLandmarks(done.rep.id, done.marks.landmarks);
+                library.setBodyTurns(done.rep.id, done.marks.bodyTurns);
             }
         }
     });

@@ -401,6 +401,16 @@ std::optional<model::Rep> Library::rep(Id id) const {
             points.getColumn(6).getInt() != 0,
             points.getColumn(7).getInt() != 0};
     }
+    Statement turns(*database_,
+                    "SELECT frame, hips_px, shoulders_px FROM body_turn WHERE rep_id = ?");
+    turns.bind(1, id);
+    while (turns.executeStep()) {
+        const auto depth = [&](int column) {
+            const SQLite::Column value = turns.getColumn(column);
+            return value.isNull() ? std::nullopt : std::optional(value.getDouble());
+        };
+        rep.bodyTurns[turns.getColumn(0).getInt()] = {depth(1), depth(2)};
+    }
     Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
     seen.bind(1, id);
     while (seen.executeStep()) {
@@ -435,6 +445,7 @@ Id Library::save(const model::Rep& rep) {
         setPosition(id, position, frame);
     }
     setFoundPositions(id, rep.found);
+    setBodyTurns(id, rep.bodyTurns);
     for (const auto& [frame, points] : rep.landmarks) {
         for (const auto& [landmark, point] : points) {
             insertLandmark(*database_, id, frame, landmark, point);
@@ -466,6 +477,26 @@ void Library::setFoundPositions(Id repId, const std::map<std::string, model::Fou
     for (const auto& [position, instant] : found) {
         run(*database_, "INSERT INTO found_position VALUES (?, ?, ?, ?, ?)", repId, position,
             instant.frame, instant.sd.value, instant.confidence);
+    }
+    whole.release();
+}
+
+void Library::setBodyTurns(Id repId, const model::BodyTurns& turns) {
+    SQLite::Savepoint whole(*database_, "body_turns");
+    run(*database_, "DELETE FROM body_turn WHERE rep_id = ?", repId);
+    Statement row(*database_, "INSERT INTO body_turn VALUES (?, ?, ?, ?)");
+    for (const auto& [frame, turn] : turns) {
+        row.bind(1, repId);
+        row.bind(2, frame);
+        for (const auto& [column, depth] : {std::pair{3, turn.hipsPx}, {4, turn.shouldersPx}}) {
+            if (depth) {
+                row.bind(column, *depth);
+            } else {
+                row.bind(column); // NULL
+            }
+        }
+        row.exec();
+        row.reset();
     }
     whole.release();
 }

@@ -136,6 +136,13 @@ CREATE TABLE found_position (
 )sql",
     R"sql(
 ALTER TABLE landmark ADD COLUMN covered INTEGER NOT NULL DEFAULT 0 CHECK (covered IN (0, 1));
+CREATE TABLE body_turn (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    frame INTEGER NOT NULL CHECK (frame >= 0),
+    hips_px REAL,
+    shoulders_px REAL,
+    PRIMARY KEY (rep_id, frame)
+) STRICT, WITHOUT ROWID;
 )sql"};
 
 } // namespace

@@ -18,6 +18,9 @@ model::Rep keyFramesOf(const model::Rep& rep) {
         if (const auto found = rep.landmarks.find(frame); found != rep.landmarks.end()) {
             slim.landmarks.insert(*found);
         }
+        if (const auto turn = rep.bodyTurns.find(frame); turn != rep.bodyTurns.end()) {
+            slim.bodyTurns.insert(*turn);
+        }
     }
     return slim;
 }

@@ -4,6 +4,8 @@
 #include "motion/centre_of_mass.h"
 #include "motion/propagation.h"
 #include "technique/course.h"
+#include "technique/heading.h"
+#include "technique/inputs.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
@@ -19,195 +21,6 @@ namespace {
 
 using model::MissingReason;
 using model::Point2;
-
-/// The landmarks a reading draws on, each once, as independent inputs x0, y0, x1, y1, …
-class Inputs {
-  public:
-    Inputs(const Pack& pack, const model::Rep& rep, model::Hand hand)
-        : pack_(pack), rep_(rep), hand_(hand) {}
-
-    /// Index of the error in x (y is next) that carrying points of a frame's picture to the first
-    /// frame's adds to all of them alike; `sd` is its standard deviation.
-    std::size_t carryingError(int frame, double sd) {
-        const auto [entry, fresh] = errors_.try_emplace(frame, values_.size());
-        if (fresh) {
-            values_.insert(values_.end(), 2, 0.0);
-            sds_.insert(sds_.end(), 2, sd);
-        }
-        return entry->second;
-    }
-
-    /// Index of the error in x (y is next) that the body's own masses add to every centre of mass
-    /// alike; `sd` is its standard deviation.
-    std::size_t massError(double sd) {
-        if (!massError_) {
-            massError_ = values_.size();
-            values_.insert(values_.end(), 2, 0.0);
-            sds_.insert(sds_.end(), 2, 0.0);
-            massSd_ = sd;
-        }
-        return *massError_;
-    }
-
-    /// Index of the landmark's x; nothing, with `missing` set, when it cannot be used.
-    std::optional<std::size_t> index(const std::string& roleName, const std::string& position,
-                                     std::optional<MissingReason>& missing) {
-        const Position* where = findPosition(pack_, position);
-        const auto frame = model::frameOf(rep_, position);
-        if (!frame) {
-            missing = {MissingReason::Kind::positionNotSet,
-                       "The position “" + where->name + "” is not set on this rep yet."};
-            return std::nullopt;
-        }
-        const auto landmark = landmarkForRole(pack_, roleName, hand_);
-        const model::LandmarkPoint* point =
-            landmark ? model::find(rep_.landmarks, *frame, *landmark) : nullptr;
-        if (point == nullptr) {
-            missing = {MissingReason::Kind::landmarkNotPlaced,
-                       "The " + spoken(roleName) + " is not placed at " + where->name + " yet."};
-            return std::nullopt;
-        }
-        if (point->hidden) {
-            missing = {MissingReason::Kind::landmarkHidden,
-                       "The " + spoken(roleName) + " is marked hidden at " + where->name + "."};
-            return std::nullopt;
-        }
-        const auto key = std::pair(*frame, *landmark);
-        const auto [entry, fresh] = indices_.try_emplace(key, values_.size());
-        if (fresh) {
-            values_.push_back(point->px.x);
-            values_.push_back(point->px.y);
-            sds_.push_back(point->sdPx);
-            sds_.push_back(point->sdPx);
-        }
-        return entry->second;
-    }
-
-    [[nodiscard]] std::optional<model::Landmark> landmark(const std::string& roleName) const {
-        return landmarkForRole(pack_, roleName, hand_);
-    }
-
-    [[nodiscard]] Eigen::VectorXd values() const { return toVector(values_); }
-    /// Of landmarks and of carrying them.
-    [[nodiscard]] Eigen::VectorXd sds() const { return toVector(sds_); }
-    /// Of what is taken from tables about the body; all 0 when nothing is.
-    [[nodiscard]] Eigen::VectorXd tableSds() const {
-        Eigen::VectorXd sds = Eigen::VectorXd::Zero(static_cast<Eigen::Index>(values_.size()));
-        if (massError_) {
-            sds.segment(static_cast<Eigen::Index>(*massError_), 2).setConstant(massSd_);
-        }
-        return sds;
-    }
-
-  private:
-    static Eigen::VectorXd toVector(const std::vector<double>& numbers) {
-        return Eigen::Map<const Eigen::VectorXd>(numbers.data(),
-                                                 static_cast<Eigen::Index>(numbers.size()));
-    }
-
-    const Pack& pack_;
-    const model::Rep& rep_;
-    model::Hand hand_;
-    std::map<std::pair<int, model::Landmark>, std::size_t> indices_;
-    std::map<int, std::size_t> errors_; ///< by the frame that is carried
-    std::optional<std::size_t> massError_;
-    double massSd_ = 0.0;
-    std::vector<double> values_;
-    std::vector<double> sds_;
-};
-
-/// How points of a frame's picture are carried to the first frame's when the camera moved.
-struct Carrying {
-    model::CameraPose pose;
-    std::size_t error = 0; ///< index of its input, see Inputs::carryingError
-};
-
-/// A point expression with its landmarks resolved to inputs.
-struct ResolvedPoint {
-    std::vector<std::pair<std::size_t, double>> terms;
-    int frame = 0;
-    std::optional<model::Landmark> landmark; ///< when it is one landmark's own place
-    std::string name;                        ///< for sentences: "lead knee"
-    std::optional<Carrying> carrying;
-    std::optional<std::size_t> massError; ///< index of its input, see Inputs::massError
-
-    [[nodiscard]] Point2 at(const Eigen::VectorXd& x) const {
-        Point2 sum;
-        for (const auto& [index, weight] : terms) {
-            const auto i = static_cast<Eigen::Index>(index);
-            sum = sum + Point2{x[i], x[i + 1]} * weight;
-        }
-        if (carrying) {
-            const auto e = static_cast<Eigen::Index>(carrying->error);
-            sum = carriedToFirst(carrying->pose, sum) + Point2{x[e], x[e + 1]};
-        }
-        if (massError) {
-            const auto e = static_cast<Eigen::Index>(*massError);
-            sum = sum + Point2{x[e], x[e + 1]};
-        }
-        return sum;
-    }
-};
-
-using ResolvedPoints = std::vector<ResolvedPoint>;
-
-/// Nothing when the camera stood still.
-std::optional<Carrying> carryingOf(const model::CameraMotion& camera, int frame, Inputs& inputs) {
-    if (frame >= static_cast<int>(camera.size())) {
-        return std::nullopt;
-    }
-    const model::CameraPose& pose = camera[static_cast<std::size_t>(frame)];
-    return Carrying{pose, inputs.carryingError(frame, pose.sdPx)};
-}
-
-/// The points of `expressions` at `position`; with a camera that moved, in the first frame's
-/// picture. `massSdPx` is how far off a centre of mass is because bodies differ.
-std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expressions,
-                                      const std::string& position, const model::Rep& rep,
-                                      const model::CameraMotion& camera, double massSdPx,
-                                      Inputs& inputs, std::optional<MissingReason>& missing) {
-    ResolvedPoints points;
-    for (const PointExpression& expression : expressions) {
-        const std::string& where = expression.position.empty() ? position : expression.position;
-        ResolvedPoint point;
-        for (const auto& [roleName, weight] : expression.terms) {
-            const auto index = inputs.index(roleName, where, missing);
-            if (!index) {
-                return std::nullopt;
-            }
-            point.terms.emplace_back(*index, weight);
-        }
-        point.frame = *model::frameOf(rep, where);
-        point.carrying = carryingOf(camera, point.frame, inputs);
-        if (expression.isCentreOfMass) {
-            point.massError = inputs.massError(massSdPx);
-        }
-        if (expression.terms.size() == 1) {
-            const std::string& roleName = expression.terms.front().first;
-            point.landmark = inputs.landmark(roleName);
-            point.name = spoken(roleName);
-        }
-        points.push_back(std::move(point));
-    }
-    return points;
-}
-
-double pathLength(const ResolvedPoints& path, const Eigen::VectorXd& x) {
-    double sum = 0.0;
-    for (std::size_t i = 1; i < path.size(); ++i) {
-        sum += model::length(path[i].at(x) - path[i - 1].at(x));
-    }
-    return sum;
-}
-
-std::vector<Point2> pointsAt(const ResolvedPoints& points, const Eigen::VectorXd& x) {
-    std::vector<Point2> at;
-    at.reserve(points.size());
-    for (const ResolvedPoint& point : points) {
-        at.push_back(point.at(x));
-    }
-    return at;
-}
 
 const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::string>& schools,
                                  const Circumstances& c) {
@@ -248,6 +61,13 @@ class Evaluation {
         } else if (measure.kind->course != nullptr) {
             if (readableView(measure, reading)) {
                 readCourse(pack_, rep_, c_, measure, height_, reading);
+            }
+        } else if (measure.kind->linesTurned) {
+            if (readableView(measure, reading)) {
+                readHeading(pack_, rep_, c_, measure, height_, reading);
+                if (reading.value) {
+                    reading.uncertainty.frames = measure.typicalRate * instantSd(measure.at);
+                }
             }
         } else {
             readPoints(measure, reading);

@@ -75,6 +75,9 @@ struct MeasureKind {
     /// Set for kinds that read a stretch of time, from Measure::from to Measure::at, instead of an
     /// instant; they have no value, outOfPlane, shapes nor segments.
     CourseValue (*course)(CourseInput&) = nullptr;
+    /// Set for kinds that read which way hips and shoulders point (technique/heading.h): each two
+    /// points are the ends of such a line; the others of this struct's functions are unset.
+    bool linesTurned = false;
 };
 
 /// All kinds that read points, in the order of the documentation.

@@ -1,6 +1,7 @@
 #include "technique/pack_check.h"
 
 #include "motion/body_segments.h"
+#include "motion/heading.h"
 #include "technique/json_file.h"
 #include "technique/measure_kind.h"
 #include "technique/pack_json.h"
@@ -104,8 +105,7 @@ class Check {
         const Signal& signal = wanted->signal;
         const std::size_t needed = signal.kind == nullptr ? 1 : signal.kind->pointCount;
         if (signal.kind == &timeKind() ||
-            (signal.kind != nullptr &&
-             (signal.kind->needsBone || signal.kind->course != nullptr))) {
+            (signal.kind != nullptr && (signal.kind->needsBone || signal.kind->value == nullptr))) {
             fail(place, "“" + std::string(signal.kind->id) + "” cannot be a signal");
         }
         if (signal.points.size() != needed) {
@@ -203,6 +203,14 @@ class Check {
                motion::segmentFraction(*end(a), *end(b)).has_value();
     }
 
+    [[nodiscard]] bool lineThroughBody(const PointExpression& a, const PointExpression& b) const {
+        const auto end = [&](const PointExpression& point) {
+            return landmarkForRole(pack_, point.terms.front().first, model::Hand::right);
+        };
+        return a.terms.size() == 1 && b.terms.size() == 1 &&
+               motion::breadthFraction(*end(a), *end(b)).has_value();
+    }
+
     void measure(const Measure& m, const std::string& place) const {
         needPosition(m.at, place + "/at");
         if (m.kind == &timeKind()) {
@@ -235,6 +243,16 @@ class Check {
         if (m.kind->needsBone && !boneBetween(m.points[0], m.points[1])) {
             fail(place + "/points", "“" + std::string(m.kind->id) +
                                         "” needs the two ends of one bone, such as hip and knee");
+        }
+        for (std::size_t i = 0; m.kind->linesTurned && i + 1 < m.points.size(); i += 2) {
+            if (!lineThroughBody(m.points[i], m.points[i + 1])) {
+                fail(place + "/points",
+                     "“" + std::string(m.kind->id) +
+                         "” needs the two hips or the two shoulders, trail end first");
+            }
+        }
+        if (!m.minus.empty() && m.kind->value == nullptr) {
+            fail(place + "/minus", "“" + std::string(m.kind->id) + "” cannot be subtracted");
         }
         if (!m.minus.empty()) {
             needPosition(m.minus, place + "/minus");

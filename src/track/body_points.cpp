@@ -139,6 +139,7 @@ Proposals proposedLandmarks(const pose::SeenPose& pose, double bodyPx) {
         const pose::SeenPoint& seen = pose.at(joint.point);
         proposals[joint.landmark] =
             proposal(seen.px, joint.scatter, joint.lasting, bodyPx, widening(seen));
+        proposals[joint.landmark].depthPx = seen.depthPx;
         proposals[joint.landmark].covered = covered[static_cast<std::size_t>(joint.point)];
     }
     setHipsApart(proposals);

@@ -14,6 +14,7 @@ struct Proposal {
     model::Point2 px;
     double scatterPx = 0.0; ///< error that differs from frame to frame, standard deviation per axis
     double lastingPx = 0.0; ///< error that stays alike for a while, standard deviation per axis
+    double depthPx = 0.0;   ///< see pose::SeenPoint
     bool covered = false;   ///< something seems to be before it (track/covered.h)
 
     friend bool operator==(const Proposal&, const Proposal&) = default;

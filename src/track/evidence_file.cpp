@@ -49,7 +49,8 @@ std::vector<std::uint8_t> toBytes(const Evidence& evidence) {
         json proposals = json::array();
         for (const auto& [landmark, p] : frame.proposals) {
             proposals.push_back({model::name(landmark), whole(p.px.x), whole(p.px.y),
-                                 whole(p.scatterPx), whole(p.lastingPx), p.covered});
+                                 whole(p.scatterPx), whole(p.lastingPx), p.covered,
+                                 whole(p.depthPx)});
         }
         frames.push_back(
             {number, std::move(proposals), fromSteps(frame.steps), fromSteps(frame.placedSteps)});
@@ -80,6 +81,7 @@ std::optional<Evidence> evidenceFromBytes(std::span<const std::uint8_t> bytes) {
                 into.proposals[*landmark] = {{real(p.at(1)), real(p.at(2))},
                                              real(p.at(3)),
                                              real(p.at(4)),
+                                             older ? 0.0 : real(p.at(6)),
                                              !older && p.at(5).get<bool>()};
             }
             if (!toSteps(frame.at(2), into.steps) ||

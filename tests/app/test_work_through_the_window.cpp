@@ -177,7 +177,7 @@ void TestWorkThroughTheWindow::readTheVerdicts() {
     QVERIFY2(forearm[0].contains("at least 30°"), qPrintable(forearm.join('|')));
     QVERIFY2(forearm[1].contains("±"), qPrintable(forearm.join('|')));
     QVERIFY(window_->readingRow("plant_stride_length")[2].contains("inside"));
-    const QStringList separation = window_->readingRow("plant_separation");
+    const QStringList separation = window_->readingRow("plant_separation_above");
     QVERIFY(separation[2].contains("cannot be read"));
     QVERIFY(separation[0].contains("another view"));
     // What the screen says is what the truth says.
@@ -197,7 +197,7 @@ void TestWorkThroughTheWindow::seeHowAReadingWasMade() {
     QVERIFY(how.contains("from placing"));
     QCOMPARE(window_->session().frame(), window_->session().rep().positions.at("release"));
     window_->press("position_foot_plant");
-    window_->clickReading("plant_separation");
+    window_->clickReading("plant_separation_above");
     QVERIFY(window_->text("howMade").contains("overhead"));
 }
 

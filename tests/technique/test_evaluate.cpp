@@ -61,7 +61,7 @@ void TestEvaluate::initTestCase() {
 
 void TestEvaluate::otherViewGivesAReason() {
     QCOMPARE(why(rep_, c_, "release_side_lean"), MissingReason::Kind::invalidView);
-    QCOMPARE(why(rep_, c_, "plant_separation"), MissingReason::Kind::invalidView);
+    QCOMPARE(why(rep_, c_, "plant_separation_above"), MissingReason::Kind::invalidView);
     technique::Circumstances front = c_;
     front.view = model::View::front;
     QCOMPARE(why(rep_, front, "plant_lead_knee"), MissingReason::Kind::invalidView);

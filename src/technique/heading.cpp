@@ -1,0 +1,170 @@
+#include "technique/heading.h"
+
+#include "motion/geometry.h"
+#include "motion/heading.h"
+#include "motion/out_of_plane.h"
+#include "technique/inputs.h"
+#include "technique/measure_kind.h"
+#include "technique/reading_text.h"
+#include "technique/roles.h"
+
+#include <cmath>
+
+namespace kestrel::technique {
+namespace {
+
+using model::MissingReason;
+using motion::Branch;
+
+/// The machine's word on which end is nearer counts when it is at least so clear, as a share of
+/// the line's length: on the synthetic player it was right in 99 of 100 lines that were turned by
+/// more than 20° out of the picture (docs/accuracy.md).
+constexpr double clearDepth = 0.10;
+/// A turn that is known no better than this is not said, degrees.
+constexpr double mostSd = 20.0;
+
+bool isSide(model::View view) {
+    return view == model::View::openSide || view == model::View::closedSide;
+}
+
+/// How much farther from the camera the lead end is than the trail end, in pixels, by the machine.
+std::optional<double> leadFarther(const model::Rep& rep, int frame, model::Landmark lead) {
+    const auto turn = rep.bodyTurns.find(frame);
+    if (turn == rep.bodyTurns.end()) {
+        return std::nullopt;
+    }
+    const bool hips = lead == model::Landmark::leftHip || lead == model::Landmark::rightHip;
+    const auto left = hips ? turn->second.hipsPx : turn->second.shouldersPx;
+    if (!left) {
+        return std::nullopt;
+    }
+    return model::sideOf(lead) == model::Side::left ? *left : -*left;
+}
+
+Branch branchOf(model::View view, std::optional<double> leadFartherPx, double fullPx) {
+    if (!leadFartherPx || std::abs(*leadFartherPx) < clearDepth * fullPx) {
+        return Branch::unknown;
+    }
+    // Turning towards the target takes the lead end away from a camera that sees the chest, and
+    // towards one that sees the back. Seen from the target, the lead end is the nearer one until
+    // the line is square to it; from behind, the farther one.
+    const bool first = view == model::View::openSide || view == model::View::rear
+                           ? *leadFartherPx > 0.0
+                           : *leadFartherPx < 0.0;
+    return first ? Branch::first : Branch::second;
+}
+
+struct TurnOfLine {
+    motion::Heading all;     ///< with all errors
+    motion::Heading placing; ///< with those of the landmarks only
+};
+
+TurnOfLine turnOf(motion::SeenLine line, bool side, Branch branch) {
+    const auto heading = [&] {
+        return side ? motion::headingFromCosine(line, branch)
+                    : motion::headingFromSine(line, branch);
+    };
+    TurnOfLine turn;
+    turn.all = heading();
+    line.fullRelativeSd = 0.0;
+    turn.placing = heading();
+    return turn;
+}
+
+} // namespace
+
+void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+                 const Measure& measure, std::optional<PixelHeight> bodyHeightPx,
+                 model::Reading& reading) {
+    if (!bodyHeightPx) {
+        reading.missing = MissingReason{
+            MissingReason::Kind::noBodyHeight,
+            "How far a line has turned shows in how long it looks against the player's height, "
+            "which is not known in this picture: place the landmarks of " +
+                findPosition(pack, pack.bodyHeight.at)->name + " first."};
+        return;
+    }
+    Inputs inputs(pack, rep, circumstances.hand);
+    const auto ends = resolve(measure.points, measure.at, rep, circumstances.camera, 0.0, inputs,
+                              reading.missing);
+    if (!ends) {
+        return;
+    }
+    const Eigen::VectorXd x = inputs.values();
+    const Eigen::VectorXd sds = inputs.sds();
+    const auto sdOf = [&](const ResolvedPoint& end) {
+        const auto i = static_cast<Eigen::Index>(end.terms.front().first);
+        return end.carrying ? std::hypot(sds[i], end.carrying->pose.sdPx) : sds[i];
+    };
+    const model::View view = *circumstances.view;
+    const bool side = isSide(view);
+    // Towards the target from the side; from front and rear away from the throwing arm.
+    const int sign = positiveSign(circumstances.hand, view) * (side ? 1 : -1);
+
+    double value = 0.0;
+    double square = 0.0;
+    double placingSquare = 0.0;
+    model::Construct construct;
+    construct.frame = ends->front().frame;
+    for (std::size_t i = 0; i + 1 < ends->size(); i += 2) {
+        const ResolvedPoint& trail = (*ends)[i];
+        const ResolvedPoint& lead = (*ends)[i + 1];
+        const model::Point2 from = trail.at(x);
+        const model::Point2 to = lead.at(x);
+        motion::SeenLine line;
+        line.along = motion::offsetAlong(from, to, sign);
+        line.rise = motion::heightAbove(from, to);
+        line.sd = std::hypot(sdOf(trail), sdOf(lead));
+        line.fullPx =
+            *motion::breadthFraction(*trail.landmark, *lead.landmark) * bodyHeightPx->value;
+        line.fullRelativeSd =
+            std::hypot(motion::breadthFractionSd, bodyHeightPx->sd / bodyHeightPx->value);
+        const auto depth = leadFarther(rep, lead.frame, *lead.landmark);
+        const TurnOfLine turn = turnOf(line, side, branchOf(view, depth, line.fullPx));
+        if (turn.all.sd.value > mostSd) {
+            reading.missing = MissingReason{
+                MissingReason::Kind::foreshortened,
+                "The line from " + trail.name + " to " + lead.name +
+                    (depth ? " lies so that its turn hardly shows from here: it may be off by more "
+                             "than "
+                           : " looks the same turned either way, and nothing says which end is "
+                             "nearer; Propose does. It may be off by more than ") +
+                    valueText(model::coverage95 * mostSd, model::Unit::degrees) + "."};
+            return;
+        }
+        value += (i == 0 ? 1.0 : -1.0) * turn.all.value.value;
+        square += turn.all.sd.value * turn.all.sd.value;
+        placingSquare += turn.placing.sd.value * turn.placing.sd.value;
+        for (const model::Point2 end : {from, to}) {
+            construct.shapes.emplace_back(model::Dot{end});
+        }
+        construct.shapes.emplace_back(
+            model::Segment{from, to, i == 0 ? model::Role::trunk : model::Role::throwingSide});
+    }
+    reading.value = measure.absolute ? std::abs(value) : value;
+    reading.uncertainty.placement = std::sqrt(std::min(placingSquare, square));
+    reading.uncertainty.proportion = std::sqrt(std::max(0.0, square - placingSquare));
+    // A camera that stands off square turns every line by as much; the difference of two lines is
+    // free of it.
+    reading.uncertainty.outOfPlane =
+        std::hypot(measure.outOfPlaneDeg, ends->size() > 2 ? 0.0 : motion::offSquareSd.value);
+    if (const auto frame = static_cast<std::size_t>(construct.frame);
+        frame < circumstances.camera.size()) {
+        for (model::Shape& shape : construct.shapes) {
+            const auto there = [&](model::Point2& p) {
+                p = carriedFromFirst(circumstances.camera[frame], p);
+            };
+            if (auto* dot = std::get_if<model::Dot>(&shape)) {
+                there(dot->at);
+            } else if (auto* segment = std::get_if<model::Segment>(&shape)) {
+                there(segment->from);
+                there(segment->to);
+            }
+        }
+    }
+    construct.labelAt = std::get<model::Dot>(construct.shapes.front()).at;
+    construct.label = valueText(*reading.value, measure.unit);
+    reading.constructs.push_back(std::move(construct));
+}
+
+} // namespace kestrel::technique

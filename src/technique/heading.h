@@ -1,0 +1,20 @@
+#pragma once
+
+#include "technique/evaluate.h"
+
+/// Readings of which way hips and shoulders point, seen from above.
+namespace kestrel::technique {
+
+/// Reads a measure whose kind has `linesTurned` (measure_kind.h) into `reading`: how far the line
+/// through hips or shoulders has turned from side-on (0°) towards the target (90°), or how much
+/// farther the first line has turned than the second. From a side view the line's level extent is
+/// the cosine of its turn, from front and rear its sine; which of the two turns that look alike it
+/// is, rep.bodyTurns says, the machine's word on which end is nearer. Without it both count, and
+/// where they lie far apart the reading is refused.
+///
+/// The view has been found readable and the position is in the pack.
+void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+                 const Measure& measure, std::optional<PixelHeight> bodyHeightPx,
+                 model::Reading& reading);
+
+} // namespace kestrel::technique
