@@ -98,6 +98,10 @@ class Session : public QObject {
     /// Stops after what is done; the clip under way stays as it was.
     void stopPreparing();
     [[nodiscard]] bool isPreparing() const { return preparing_ != nullptr; }
+    /// Says which end of a line through the body is nearer to the camera at a position; nothing:
+    /// what the machine says.
+    void setNearerEnd(const std::string& position, model::BodyLine line,
+                      std::optional<model::Side> nearer);
     /// Follows what is placed through the film: points of the body in the frames around, implement,
     /// ball and glove through the rep. One edit; proposing() tells how far it is. Proposing
     /// landmarks does so, too.

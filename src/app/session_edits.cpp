@@ -226,6 +226,24 @@ void Session::setObservation(const std::string& id, std::optional<model::Seen> s
         [=, this] { library_.setObservation(rep, id, old); });
 }
 
+void Session::setNearerEnd(const std::string& position, model::BodyLine line,
+                           std::optional<model::Side> nearer) {
+    const model::Id rep = open_->rep.id;
+    std::optional<model::Side> old;
+    if (const auto said = open_->rep.nearerEnds.find(position);
+        said != open_->rep.nearerEnds.end() && said->second.contains(line)) {
+        old = said->second.at(line);
+    }
+    if (old == nearer) {
+        return;
+    }
+    edit(
+        line == model::BodyLine::hips ? tr("Say which hip is nearer")
+                                      : tr("Say which shoulder is nearer"),
+        [=, this] { library_.setNearerEnd(rep, position, line, nearer); },
+        [=, this] { library_.setNearerEnd(rep, position, line, old); });
+}
+
 void Session::setPlanChoice(const model::PlanChoice& choice, const QString& what) {
     const model::Id rep = open_->rep.id;
     const model::PlanChoice old = library_.planChoice(rep);

@@ -1,7 +1,10 @@
 #pragma once
 
+#include "model/side.h"
+
 #include <map>
 #include <optional>
+#include <string_view>
 
 /// Which end of the lines through hips and shoulders is farther from the camera.
 namespace kestrel::model {
@@ -18,5 +21,13 @@ struct BodyTurn {
 
 /// By frame.
 using BodyTurns = std::map<int, BodyTurn>;
+
+enum class BodyLine { hips, shoulders };
+
+std::string_view name(BodyLine line);
+std::optional<BodyLine> bodyLineFromName(std::string_view text);
+
+/// The coach's word on which end of a line is nearer to the camera.
+using NearerEnds = std::map<BodyLine, Side>;
 
 } // namespace kestrel::model

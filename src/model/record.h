@@ -83,8 +83,9 @@ struct Rep {
     /// What a machine says; it counts only where the coach said nothing.
     std::map<std::string, FoundInstant> found;
     LandmarkTrack landmarks;
-    BodyTurns bodyTurns;                      ///< what a machine says of them
-    std::map<std::string, Seen> observations; ///< observation id → what the coach saw
+    BodyTurns bodyTurns;                          ///< what a machine says of them
+    std::map<std::string, NearerEnds> nearerEnds; ///< by position: what the coach says
+    std::map<std::string, Seen> observations;     ///< observation id → what the coach saw
 
     friend bool operator==(const Rep&, const Rep&) = default;
 };

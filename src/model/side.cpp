@@ -64,4 +64,17 @@ int targetSign(Hand hand, View view) {
     return 0;
 }
 
+std::string_view name(Side side) {
+    return side == Side::left ? "left" : "right";
+}
+
+std::optional<Side> sideFromName(std::string_view text) {
+    for (const Side side : {Side::left, Side::right}) {
+        if (text == name(side)) {
+            return side;
+        }
+    }
+    return std::nullopt;
+}
+
 } // namespace kestrel::model

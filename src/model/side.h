@@ -8,6 +8,9 @@ namespace kestrel::model {
 
 enum class Side { left, right };
 
+std::string_view name(Side side);
+std::optional<Side> sideFromName(std::string_view text);
+
 constexpr Side opposite(Side s) {
     return s == Side::left ? Side::right : Side::left;
 }

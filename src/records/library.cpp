@@ -411,6 +411,15 @@ std::optional<model::Rep> Library::rep(Id id) const {
         };
         rep.bodyTurns[turns.getColumn(0).getInt()] = {depth(1), depth(2)};
     }
+    Statement ends(*database_, "SELECT position, line, side FROM nearer_end WHERE rep_id = ?");
+    ends.bind(1, id);
+    while (ends.executeStep()) {
+        const auto line = model::bodyLineFromName(ends.getColumn(1).getString());
+        const auto side = model::sideFromName(ends.getColumn(2).getString());
+        if (line && side) {
+            rep.nearerEnds[ends.getColumn(0).getString()][*line] = *side;
+        }
+    }
     Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
     seen.bind(1, id);
     while (seen.executeStep()) {
@@ -438,7 +447,7 @@ Id Library::save(const model::Rep& rep) {
     }
     row.exec();
     const Id id = storedId(*database_, rep.id);
-    for (const char* table : {"position", "landmark", "observation"}) {
+    for (const char* table : {"position", "landmark", "observation", "nearer_end"}) {
         run(*database_, (std::string("DELETE FROM ") + table + " WHERE rep_id = ?").c_str(), id);
     }
     for (const auto& [position, frame] : rep.positions) {
@@ -446,6 +455,11 @@ Id Library::save(const model::Rep& rep) {
     }
     setFoundPositions(id, rep.found);
     setBodyTurns(id, rep.bodyTurns);
+    for (const auto& [position, ends] : rep.nearerEnds) {
+        for (const auto& [line, side] : ends) {
+            setNearerEnd(id, position, line, side);
+        }
+    }
     for (const auto& [frame, points] : rep.landmarks) {
         for (const auto& [landmark, point] : points) {
             insertLandmark(*database_, id, frame, landmark, point);
@@ -479,6 +493,17 @@ void Library::setFoundPositions(Id repId, const std::map<std::string, model::Fou
             instant.frame, instant.sd.value, instant.confidence);
     }
     whole.release();
+}
+
+void Library::setNearerEnd(Id repId, const std::string& position, model::BodyLine line,
+                           std::optional<model::Side> nearer) {
+    if (nearer) {
+        run(*database_, "INSERT OR REPLACE INTO nearer_end VALUES (?, ?, ?, ?)", repId, position,
+            std::string(name(line)), std::string(name(*nearer)));
+    } else {
+        run(*database_, "DELETE FROM nearer_end WHERE rep_id = ? AND position = ? AND line = ?",
+            repId, position, std::string(name(line)));
+    }
 }
 
 void Library::setBodyTurns(Id repId, const model::BodyTurns& turns) {

@@ -93,6 +93,8 @@ class Library {
     /// Replaces all points of a rep that a machine set with those of `points`; what the coach
     /// placed, and points that stand where it stands, are left alone.
     void setMachineLandmarks(model::Id repId, const model::LandmarkTrack& points);
+    void setNearerEnd(model::Id repId, const std::string& position, model::BodyLine line,
+                      std::optional<model::Side> nearer);
     /// Replaces what a machine says of the turn of hips and shoulders.
     void setBodyTurns(model::Id repId, const model::BodyTurns& turns);
     /// What the machine saw in a rep's film (track::toBytes), to weigh it anew when the coach

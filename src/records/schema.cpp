@@ -143,6 +143,13 @@ CREATE TABLE body_turn (
     shoulders_px REAL,
     PRIMARY KEY (rep_id, frame)
 ) STRICT, WITHOUT ROWID;
+CREATE TABLE nearer_end (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    position TEXT NOT NULL,
+    line TEXT NOT NULL CHECK (line IN ('hips', 'shoulders')),
+    side TEXT NOT NULL CHECK (side IN ('left', 'right')),
+    PRIMARY KEY (rep_id, position, line)
+) STRICT, WITHOUT ROWID;
 )sql"};
 
 } // namespace

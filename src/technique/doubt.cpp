@@ -14,6 +14,7 @@ model::Rep keyFramesOf(const model::Rep& rep) {
     slim.positions = rep.positions;
     slim.found = rep.found;
     slim.observations = rep.observations;
+    slim.nearerEnds = rep.nearerEnds;
     for (const auto& [position, frame] : model::allPositions(rep)) {
         if (const auto found = rep.landmarks.find(frame); found != rep.landmarks.end()) {
             slim.landmarks.insert(*found);

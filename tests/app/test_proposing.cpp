@@ -26,6 +26,7 @@ class TestProposing : public QObject {
     void initTestCase();
     void stoppingChangesNothing();
     void proposingFillsEveryPosition();
+    void whichEndIsNearerIsSaidWithOneKey();
     void theMostDoubtfulPointIsAskedForFirst();
     void enterConfirms();
     void aClickCorrectsAndItsNeighboursFollow();
@@ -147,6 +148,32 @@ void TestProposing::proposingFillsEveryPosition() {
     const auto row = window_->readingRow("plant_lead_knee");
     QVERIFY2(!row.isEmpty() && row[1].contains("±"), qPrintable(row.join(" | ")));
     QVERIFY(window_->text("placingAsk").contains("proposed landmark"));
+}
+
+void TestProposing::whichEndIsNearerIsSaidWithOneKey() {
+    window_->press("position_foot_plant");
+    window_->waitForPicture();
+    auto* nearer = window_->find<QPushButton>("swapNearerEnd");
+    QVERIFY(!nearer->isVisible());
+    window_->clickReading("plant_pelvis_turn");
+    QVERIFY(nearer->isVisible());
+    // The film is seen from the open side and the hips open: the trail hip comes to the camera.
+    QVERIFY2(nearer->text().contains("trail hip is taken for nearer"), qPrintable(nearer->text()));
+    const auto turn = [&] {
+        return support::reading(window_->session().review().readings, "plant_pelvis_turn");
+    };
+    const double turned = *turn().value;
+    const double truth = demo::trueMeasures(demo::FilmScene(film_.spec)).at("plant_pelvis_turn");
+    QVERIFY2(std::abs(turned - truth) <= turn().u95,
+             qPrintable(QString("%1 ± %2, true %3").arg(turned).arg(turn().u95).arg(truth)));
+    window_->key(Qt::Key_Z);
+    QVERIFY2(nearer->text().contains("You say the lead hip"), qPrintable(nearer->text()));
+    QVERIFY(std::abs(*turn().value + turned) < 0.1); // the mirror image
+    QCOMPARE(window_->session().undoStack().undoText(), QString("Say which hip is nearer"));
+    window_->session().undoStack().undo();
+    QVERIFY(std::abs(*turn().value - turned) < 1e-9);
+    window_->clickReading("plant_pelvis_turn"); // lets go
+    QVERIFY(!nearer->isVisible());
 }
 
 void TestProposing::theMostDoubtfulPointIsAskedForFirst() {

@@ -100,6 +100,8 @@ void TestLibrary::everythingReadsBackAfterReopening() {
             {100.25, 200.5}, 1.5, model::Source::placed, false};
         rep.landmarks[210][model::Landmark::head] = {{0, 0}, 1.5, model::Source::placed, true};
         rep.observations = {{"eyes_on_target", model::Seen::notVisible}};
+        rep.bodyTurns = {{7, {-12.5, std::nullopt}}, {8, {3.25, 40.0}}};
+        rep.nearerEnds = {{"foot_plant", {{model::BodyLine::hips, model::Side::right}}}};
         library.save(rep);
         library.save(s.rep, model::PlanChoice{
                                 "late_arm", {"freeze_at_plant", "rhythm_throws"}, "Well done"});

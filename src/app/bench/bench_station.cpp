@@ -172,6 +172,9 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_F:
         placing_->followPlaced();
         return;
+    case Qt::Key_Z:
+        readings_->swapNearerEnd();
+        return;
     case Qt::Key_C:
         placing_->copyFromBefore();
         return;

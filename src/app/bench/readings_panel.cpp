@@ -1,6 +1,7 @@
 #include "app/bench/readings_panel.h"
 
 #include "app/shared/verdict_text.h"
+#include "technique/heading.h"
 #include "technique/measure_kind.h"
 #include "technique/roles.h"
 
@@ -9,6 +10,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QToolButton>
 #include <QTreeWidget>
@@ -98,6 +100,14 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     howScroll->setFocusPolicy(Qt::NoFocus);
     howScroll->setFixedHeight(7 * fontMetrics().lineSpacing());
     column->addWidget(howScroll);
+
+    nearer_ = new QPushButton;
+    nearer_->setObjectName("swapNearerEnd");
+    nearer_->setFocusPolicy(Qt::NoFocus);
+    nearer_->setToolTip(tr("A line looks the same turned either way; this says which way it is"));
+    nearer_->hide();
+    connect(nearer_, &QPushButton::clicked, this, &ReadingsPanel::swapNearerEnd);
+    column->addWidget(nearer_);
 
     observations_ = new QWidget;
     observationRows_ = new QVBoxLayout(observations_);
@@ -236,6 +246,10 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     }
     QStringList points;
     for (const technique::PointExpression& point : measure.points) {
+        if (point.isCentreOfMass) {
+            points << tr("centre of mass");
+            continue;
+        }
         QStringList names;
         for (const auto& term : point.terms) {
             names << text(technique::spoken(term.first));
@@ -273,7 +287,48 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     return html;
 }
 
+std::optional<ReadingsPanel::TurnedLine> ReadingsPanel::turnedLine() const {
+    const technique::Measure* measure = technique::findMeasure(session_.pack(), chosen_);
+    if (measure == nullptr || !measure->kind->linesTurned) {
+        return std::nullopt;
+    }
+    // Of hips and shoulders, the shoulders: the hips have a reading of their own.
+    const std::string& lead = measure->points.back().terms.front().first;
+    const std::string& trail = measure->points[measure->points.size() - 2].terms.front().first;
+    const model::Landmark end =
+        *technique::landmarkForRole(session_.pack(), lead, session_.player().hand);
+    return TurnedLine{measure->at, technique::lineThrough(end), *model::sideOf(end),
+                      text(technique::spoken(lead)), text(technique::spoken(trail))};
+}
+
+void ReadingsPanel::swapNearerEnd() {
+    const auto line = turnedLine();
+    if (!line) {
+        return;
+    }
+    const auto now = technique::nearerEnd(session_.rep(), line->position, line->line);
+    session_.setNearerEnd(line->position, line->line,
+                          now ? model::opposite(now->side) : line->leadSide);
+}
+
+void ReadingsPanel::showNearerEnd() {
+    const auto line = turnedLine();
+    nearer_->setVisible(line.has_value());
+    if (!line) {
+        return;
+    }
+    const auto now = technique::nearerEnd(session_.rep(), line->position, line->line);
+    if (!now) {
+        nearer_->setText(tr("The %1 is nearer to the camera (Z)").arg(line->leadName));
+        return;
+    }
+    const QString& name = now->side == line->leadSide ? line->leadName : line->trailName;
+    nearer_->setText(now->byCoach ? tr("You say the %1 is nearer: swap (Z)").arg(name)
+                                  : tr("The %1 is taken for nearer: swap (Z)").arg(name));
+}
+
 void ReadingsPanel::showChosen() {
+    showNearerEnd();
     const auto& readings = session_.review().readings;
     const auto found = std::find_if(readings.begin(), readings.end(),
                                     [this](const auto& r) { return r.measureId == chosen_; });

@@ -9,6 +9,7 @@
 
 class QCheckBox;
 class QLabel;
+class QPushButton;
 class QTreeWidget;
 class QVBoxLayout;
 
@@ -21,6 +22,9 @@ class ReadingsPanel : public QWidget {
   public:
     explicit ReadingsPanel(Session& session, QWidget* parent = nullptr);
 
+    /// Says that the other end of the chosen reading's line is the nearer one.
+    void swapNearerEnd();
+
     /// The position whose readings are listed, unless all are asked for.
     void setPosition(const std::string& positionId);
 
@@ -32,6 +36,16 @@ class ReadingsPanel : public QWidget {
     void refresh();
     void rebuildObservations();
     void showChosen();
+    void showNearerEnd();
+    /// The line through hips or shoulders that the chosen reading is about.
+    struct TurnedLine {
+        std::string position;
+        model::BodyLine line;
+        model::Side leadSide;
+        QString leadName;
+        QString trailName;
+    };
+    [[nodiscard]] std::optional<TurnedLine> turnedLine() const;
     [[nodiscard]] QString explanation(const model::Reading& reading) const;
 
     Session& session_;
@@ -40,6 +54,7 @@ class ReadingsPanel : public QWidget {
     QTreeWidget* tree_ = nullptr;
     QCheckBox* all_ = nullptr;
     QLabel* how_ = nullptr;
+    QPushButton* nearer_ = nullptr;
     QWidget* observations_ = nullptr;
     QVBoxLayout* observationRows_ = nullptr;
 };
