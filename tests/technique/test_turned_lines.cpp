@@ -132,6 +132,16 @@ class TestTurnedLines : public QObject {
         QVERIFY(!turn.value);
         QVERIFY(turn.missing->text.find("either way") != std::string::npos);
         QVERIFY(turn.missing->text.find("Propose") != std::string::npos);
+        // The coach's word is enough, and the other word is the mirror image.
+        const auto said = [&](model::Side nearer) {
+            rep.nearerEnds["foot_plant"][model::BodyLine::hips] = nearer;
+            return *reading(technique::evaluate(support::pitchPack(), rep, support::openSide(spec)),
+                            "plant_pelvis_turn")
+                        .value;
+        };
+        const double truth = demo::trueMeasures(demo::FilmScene(spec)).at("plant_pelvis_turn");
+        QVERIFY(std::abs(said(model::Side::right) - truth) < 8.0);
+        QVERIFY(std::abs(said(model::Side::left) + truth) < 8.0);
     }
 };
 
