@@ -74,7 +74,8 @@ struct Run {
     }
 };
 
-Run filtered(std::span<const Sample> samples, double suddenness) {
+/// With `keep` the estimates are kept, else only what the likelihood is made of.
+Run filtered(std::span<const Sample> samples, double suddenness, bool keep) {
     Run run;
     Estimate now = beforeAll(samples);
     for (std::size_t i = 0; i < samples.size(); ++i) {
@@ -84,7 +85,9 @@ Run filtered(std::span<const Sample> samples, double suddenness) {
             now.mean = carry * now.mean;
             now.cover = carry * now.cover * carry.transpose() + disturbance(dt, suddenness);
         }
-        run.predicted.push_back(now);
+        if (keep) {
+            run.predicted.push_back(now);
+        }
         const double variance = now.cover(0, 0) + samples[i].sd * samples[i].sd;
         const double miss = samples[i].value - now.mean[0];
         // The first samples only say where the curve begins.
@@ -97,7 +100,9 @@ Run filtered(std::span<const Sample> samples, double suddenness) {
         now.mean += gain * miss;
         now.cover -= gain * now.cover.row(0);
         now.cover = 0.5 * (now.cover + now.cover.transpose()).eval();
-        run.filtered.push_back(now);
+        if (keep) {
+            run.filtered.push_back(now);
+        }
     }
     return run;
 }
@@ -107,7 +112,7 @@ double likeliest(std::span<const Sample> samples, Scatter scatter) {
     const double span = samples.back().time - samples.front().time;
     const double interval = span / static_cast<double>(samples.size() - 1);
     const auto likelihood = [&](double logSuddenness) {
-        return filtered(samples, std::exp(logSuddenness)).logLikelihood(scatter);
+        return filtered(samples, std::exp(logSuddenness), false).logLikelihood(scatter);
     };
     double sd = 0.0;
     for (const Sample& s : samples) {
@@ -116,7 +121,7 @@ double likeliest(std::span<const Sample> samples, Scatter scatter) {
     // From a curve that cannot bend in the whole stretch to one that follows every sample.
     const double least = std::log(sd * sd / std::pow(span, 5)) - 4.0;
     const double most = std::log(sd * sd / std::pow(interval, 5)) + 12.0;
-    constexpr int steps = 24;
+    constexpr int steps = 14;
     double best = least;
     double highest = -std::numeric_limits<double>::infinity();
     for (int i = 0; i <= steps; ++i) {
@@ -130,10 +135,25 @@ double likeliest(std::span<const Sample> samples, Scatter scatter) {
     double low = best - (most - least) / steps;
     double high = best + (most - least) / steps;
     constexpr double golden = 1.0 / std::numbers::phi;
-    while (high - low > 0.05) {
-        const double a = high - golden * (high - low);
-        const double b = low + golden * (high - low);
-        (likelihood(a) > likelihood(b) ? high : low) = likelihood(a) > likelihood(b) ? b : a;
+    double a = high - golden * (high - low);
+    double b = low + golden * (high - low);
+    double atA = likelihood(a);
+    double atB = likelihood(b);
+    constexpr double close = 0.05;
+    while (high - low > close) {
+        if (atA > atB) {
+            high = b;
+            b = a;
+            atB = atA;
+            a = high - golden * (high - low);
+            atA = likelihood(a);
+        } else {
+            low = a;
+            a = b;
+            atA = atB;
+            b = low + golden * (high - low);
+            atB = likelihood(b);
+        }
     }
     return std::exp(0.5 * (low + high));
 }
@@ -152,7 +172,7 @@ SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter) {
     }
     SmoothCurve curve;
     const double suddenness = likeliest(samples, scatter);
-    const Run run = filtered(samples, suddenness);
+    const Run run = filtered(samples, suddenness, true);
     const double square = run.measure(scatter);
     curve.suddenness = suddenness * square;
     std::vector<Estimate> estimates = run.filtered;
