@@ -137,9 +137,8 @@ SpeedCurve speedCurve(std::span<const PlaceSample> places, Scatter scatter) {
     return curve;
 }
 
-std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, TimeSpan within,
-                                   Scatter scatter) {
-    const SpeedCurve whole = speedCurve(places, scatter);
+std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, const SpeedCurve& whole,
+                                   TimeSpan within, Scatter scatter) {
     auto rough = peakOf(whole, within);
     if (!rough) {
         return std::nullopt;

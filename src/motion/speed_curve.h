@@ -53,8 +53,10 @@ SpeedCurve speedCurve(std::span<const PlaceSample> places, Scatter scatter = Sca
 ///
 /// A burst is more sudden than the rest of the motion and would be flattened by what fits the
 /// whole, so the samples around the peak that the whole curve shows are smoothed anew on their own.
-std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, TimeSpan within,
-                                   Scatter scatter = Scatter::stated);
+///
+/// `whole` is speedCurve(places, scatter), which the caller has or makes.
+std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, const SpeedCurve& whole,
+                                   TimeSpan within, Scatter scatter = Scatter::stated);
 
 /// The frame rate, frames a second, at which a peak that lasts so long shows: five samples above
 /// half of it, so that the curve's top is not a guess between two pictures.

@@ -37,7 +37,7 @@ struct FoundPeak {
 FoundPeak peakOf(CoursePoint& point, const CourseInput& input) {
     const motion::SpeedCurve curve = curveOf(point, input.within);
     FoundPeak found;
-    found.peak = motion::speedPeak(point.places, input.within, point.scatter);
+    found.peak = motion::speedPeak(point.places, curve, input.within, point.scatter);
     if (!found.peak) {
         found.refusal = "The speed of the " + point.name + " has no peak in this stretch.";
         return found;

@@ -40,6 +40,11 @@ std::vector<PlaceSample> filmed(const Whip& whip, double rate, double sd, std::m
     return places;
 }
 
+std::optional<motion::SpeedPeak> peakOf(const std::vector<PlaceSample>& places,
+                                        motion::TimeSpan within) {
+    return motion::speedPeak(places, motion::speedCurve(places), within);
+}
+
 constexpr motion::TimeSpan around{0.3, 0.7};
 
 } // namespace
@@ -68,7 +73,7 @@ class TestSpeedCurve : public QObject {
         int speedWithin = 0;
         int found = 0;
         for (int draw = 0; draw < draws; ++draw) {
-            const auto peak = motion::speedPeak(filmed(whip, rate, sd, random), around);
+            const auto peak = peakOf(filmed(whip, rate, sd, random), around);
             if (!peak) {
                 continue;
             }
@@ -90,7 +95,7 @@ class TestSpeedCurve : public QObject {
     void howLongAPeakLastsIsRead() {
         const Whip whip;
         std::mt19937 random(9);
-        const auto peak = motion::speedPeak(filmed(whip, 480.0, 0.3, random), around);
+        const auto peak = peakOf(filmed(whip, 480.0, 0.3, random), around);
         QVERIFY(peak);
         const double half = 0.5 * (whip.slow + whip.fast);
         const double lasts =
@@ -105,7 +110,7 @@ class TestSpeedCurve : public QObject {
             const double t = i / 60.0;
             places.push_back({t, {400.0 * t * t, 100.0}, 0.5});
         }
-        QVERIFY(!motion::speedPeak(places, {0.2, 0.8}));
+        QVERIFY(!peakOf(places, {0.2, 0.8}));
     }
 };
 
