@@ -142,10 +142,12 @@ void ReadingsPanel::refresh() {
     }
     tree_->clear();
     QTreeWidgetItem* chosenItem = nullptr;
-    // What can be read comes first; the reasons follow.
+    // What is judged comes first, then what is only told; the reasons follow.
     std::vector<model::Reading> readings = session_.review().readings;
-    std::stable_partition(readings.begin(), readings.end(),
-                          [](const model::Reading& r) { return r.value.has_value(); });
+    const auto place = [](const model::Reading& r) { return !r.value ? 2 : r.range ? 0 : 1; };
+    std::stable_sort(
+        readings.begin(), readings.end(),
+        [&](const model::Reading& a, const model::Reading& b) { return place(a) < place(b); });
     for (const model::Reading& reading : readings) {
         if (!all_->isChecked() && reading.positionId != position_) {
             continue;
@@ -181,6 +183,7 @@ void ReadingsPanel::refresh() {
     }
     if (chosenItem != nullptr) {
         tree_->setCurrentItem(chosenItem);
+        tree_->scrollToItem(chosenItem);
     }
     rebuildObservations();
     showChosen();
