@@ -7,10 +7,15 @@ using namespace kestrel;
 
 namespace {
 
-/// A full pack on one rep, readings to plan; the bar is 5 ms.
+/// A full pack on one rep with landmarks placed in every frame, readings to plan; the bar is 5 ms.
 void judgeARep(benchmark::State& state) {
     const technique::Pack pack = support::pitchPack();
-    const model::Rep rep = support::trueRep(support::faulty().spec);
+    model::Rep rep = support::trueRep(support::faulty().spec);
+    for (auto& [frame, points] : rep.landmarks) {
+        for (auto& [landmark, point] : points) {
+            point.sdPx = model::placedPointSd; // exact points are not smoothed
+        }
+    }
     const technique::Circumstances circumstances = support::openSide(support::faulty().spec);
     for (auto _ : state) {
         benchmark::DoNotOptimize(coaching::reviewOf(pack, rep, circumstances, {}));
