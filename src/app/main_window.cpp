@@ -332,7 +332,7 @@ void MainWindow::startNextImport() {
             if (stored) {
                 toBenchWhenOpen_ = true;
                 session_.addFilm(playerId, *stored, title.toStdString(),
-                                 session_.packs().front().id);
+                                 session_.usualTechnique(playerId));
             } else {
                 title_->setText(
                     tr("Bringing in %1 was cancelled; the library is as it was.").arg(title));

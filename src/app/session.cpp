@@ -156,7 +156,7 @@ technique::Circumstances Session::circumstancesOf(const model::Player& player,
         known = indices_.emplace(clip.sha256, film::buildIndex(library_.clipFile(clip))).first;
     }
     return prepare::circumstancesOf(
-        player, clip, rep, prepare::readAsTheClipSays(clip, known->second),
+        packOf(rep), player, clip, rep, prepare::readAsTheClipSays(clip, known->second),
         clip.steadied ? library_.study(clip.id) : std::nullopt, today());
 }
 
@@ -379,7 +379,7 @@ void Session::goTo(int frame) {
 }
 
 void Session::judge() {
-    open_->circumstances = prepare::circumstancesOf(open_->player, open_->clip, open_->rep,
+    open_->circumstances = prepare::circumstancesOf(pack(), open_->player, open_->clip, open_->rep,
                                                     open_->index, open_->study, today());
     open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances,
                                        library_.planChoice(open_->rep.id));
@@ -393,6 +393,7 @@ void Session::judge() {
 void Session::refresh() {
     if (open_) {
         const bool asFields = open_->clip.asFields;
+        const technique::Pack* const pack = open_->pack;
         open_->clip = *library_.clip(open_->clip.id);
         open_->player = *library_.player(open_->clip.playerId);
         open_->reps = library_.reps(open_->clip.id);
@@ -413,7 +414,9 @@ void Session::refresh() {
         } else {
             judge();
         }
-        if (open_->rep.id != rep) {
+        if (open_->pack != pack) {
+            emit clipOpened(); // other positions, other landmarks
+        } else if (open_->rep.id != rep) {
             emit repOpened();
         }
     }

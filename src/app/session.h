@@ -136,10 +136,17 @@ class Session : public QObject {
     /// machine-made where nothing is placed. What the file does not speak of stays.
     void takeLandmarks(const model::LandmarkTrack& landmarks);
     void setObservation(const std::string& id, std::optional<model::Seen> seen);
+    /// Turns the coach counted for a measure; nothing takes the count back.
+    void setCount(const std::string& measureId, std::optional<double> turns);
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
     void setClip(const model::Clip& clip, const QString& what);
+    /// Says what is marked on the ground of the open clip; nothing: nothing is.
+    void setGround(const std::optional<model::GroundMarks>& ground, const QString& what);
     /// Title, start type, shot type, result and span of a rep; its marks are left as they are.
     void setRep(const model::Rep& rep, const QString& what);
+    /// Says which technique the open clip shows, for all of its reps. Marks stay as they are; start
+    /// and shot type, which belong to the technique, are forgotten.
+    void setTechnique(const std::string& techniqueId);
     /// Takes the proposed reps over: the clip's one rep becomes the first of them as long as
     /// nothing is marked on it and it has no span; the others are added.
     void takeProposedReps();
@@ -152,6 +159,8 @@ class Session : public QObject {
     /// Adds a player; returns the id. Taking it back leaves no trace.
     model::Id addPlayer(const model::Player& player);
 
+    /// The technique of the player's newest clip; for a player without, the one said last.
+    [[nodiscard]] std::string usualTechnique(model::Id playerId);
     /// Adds a film already in the clip folder to a player and opens it.
     void addFilm(model::Id playerId, const records::StoredFilm& film, const std::string& title,
                  const std::string& techniqueId);

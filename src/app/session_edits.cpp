@@ -226,6 +226,21 @@ void Session::setObservation(const std::string& id, std::optional<model::Seen> s
         [=, this] { library_.setObservation(rep, id, old); });
 }
 
+void Session::setCount(const std::string& measureId, std::optional<double> turns) {
+    const model::Id rep = open_->rep.id;
+    const auto before = open_->rep.counts.find(measureId);
+    const std::optional<double> old =
+        before == open_->rep.counts.end() ? std::nullopt : std::optional(before->second);
+    if (old == turns) {
+        return;
+    }
+    edit(
+        tr("Count for “%1”")
+            .arg(QString::fromStdString(technique::findMeasure(*open_->pack, measureId)->name)),
+        [=, this] { library_.setCount(rep, measureId, turns); },
+        [=, this] { library_.setCount(rep, measureId, old); });
+}
+
 void Session::setNearerEnd(const std::string& position, model::BodyLine line,
                            std::optional<model::Side> nearer) {
     const model::Id rep = open_->rep.id;
@@ -272,6 +287,21 @@ void Session::setClip(const model::Clip& clip, const QString& what) {
         what, [=] { store(clip); }, [=] { store(old); });
 }
 
+void Session::setGround(const std::optional<model::GroundMarks>& ground, const QString& what) {
+    const model::Id id = open_->clip.id;
+    const auto old = library_.clip(id)->ground;
+    if (old == ground) {
+        return;
+    }
+    const auto store = [this, id](const std::optional<model::GroundMarks>& marks) {
+        model::Clip clip = *library_.clip(id);
+        clip.ground = marks;
+        library_.save(clip);
+    };
+    edit(
+        what, [=] { store(ground); }, [=] { store(old); });
+}
+
 void Session::setRep(const model::Rep& rep, const QString& what) {
     const auto old = library_.rep(rep.id);
     if (!old) {
@@ -291,6 +321,48 @@ void Session::setRep(const model::Rep& rep, const QString& what) {
     };
     edit(
         what, [=] { store(rep); }, [=, old = *old] { store(old); });
+}
+
+void Session::setTechnique(const std::string& techniqueId) {
+    const std::vector<model::Rep> old = library_.reps(open_->clip.id);
+    std::vector<model::Rep> changed = old;
+    for (model::Rep& rep : changed) {
+        if (rep.techniqueId != techniqueId) {
+            rep.techniqueId = techniqueId;
+            rep.variant.clear();
+            rep.shotType.clear();
+        }
+    }
+    if (changed == old) {
+        return;
+    }
+    const auto store = [this](const std::vector<model::Rep>& reps) {
+        library_.atomically([&] {
+            for (const model::Rep& from : reps) {
+                model::Rep stored = *library_.rep(from.id); // with the marks made meanwhile
+                stored.techniqueId = from.techniqueId;
+                stored.variant = from.variant;
+                stored.shotType = from.shotType;
+                library_.save(stored);
+                findAnew(stored.id);
+            }
+        });
+    };
+    library_.setSetting("technique", techniqueId);
+    edit(
+        tr("Say the technique"), [=] { store(changed); }, [=] { store(old); });
+}
+
+std::string Session::usualTechnique(model::Id playerId) {
+    for (const model::Clip& clip : library_.clips(playerId)) {
+        for (const model::Rep& rep : library_.reps(clip.id)) {
+            return packOf(rep).id;
+        }
+    }
+    const std::string said = library_.setting("technique");
+    const bool known = std::any_of(packs_.begin(), packs_.end(),
+                                   [&](const technique::Pack& p) { return p.id == said; });
+    return known ? said : packs_.front().id;
 }
 
 void Session::takeProposedReps() {

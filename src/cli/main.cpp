@@ -14,6 +14,7 @@ int run(int argc, char** argv) {
     program.require_subcommand(1);
     cli::addFilmCommands(program);
     cli::addLandmarkCommands(program);
+    cli::addGroundCommand(program);
     cli::addMeasureCommands(program);
     cli::addLibraryCommands(program);
     cli::addPackCommands(program);

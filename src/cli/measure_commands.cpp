@@ -11,6 +11,7 @@
 #include "report/take_home_files.h"
 #include "technique/doubt.h"
 #include "technique/find_positions.h"
+#include "technique/ground_json.h"
 #include "technique/pack_directory.h"
 #include "technique/reading_json.h"
 #include "technique/reading_text.h"
@@ -33,6 +34,8 @@ struct RepOptions {
     std::string hand;
     std::string view;
     std::string variant;
+    std::string shot;
+    std::string ground; ///< file of marks on the ground
     std::vector<std::string> schools;
     std::vector<std::string> observations; ///< "id=yes|no|not_visible"
     std::optional<double> heightM;
@@ -56,6 +59,8 @@ void addRepOptions(CLI::App& command, RepOptions& o) {
         ->check(CLI::IsMember({"open_side", "closed_side", "front", "rear", "overhead"}));
     command.add_option("--school", o.schools, "School id; one for each question");
     command.add_option("--variant", o.variant, "Variant id");
+    command.add_option("--shot", o.shot, "Kind of pitch, stroke or shot, by its id");
+    command.add_option("--ground", o.ground, "Marks on the ground, JSON");
     command.add_option("--height-m", o.heightM, "Standing height in metres")
         ->check(CLI::PositiveNumber);
     command.add_option("--age", o.age, "Age in years")->check(CLI::NonNegativeNumber);
@@ -110,6 +115,7 @@ Judged judge(const RepOptions& o) {
     j.clip.captureRate = o.captureRate;
     j.rep.techniqueId = j.pack.id;
     j.rep.variant = o.variant;
+    j.rep.shotType = o.shot;
     j.rep.landmarks = track::readLandmarkFile(o.landmarks);
     if (!o.positions.empty()) {
         j.rep.positions = technique::readPositions(j.pack, o.positions, j.index.frameCount());
@@ -120,6 +126,12 @@ Judged judge(const RepOptions& o) {
         model::ClipTime(j.index.fileTimes(), model::slowdown(j.index.fileRate(), rate));
     j.circumstances = coaching::circumstancesOf(j.player, j.clip, j.rep, time, {});
     j.circumstances.ageYears = o.age;
+    if (!o.ground.empty()) {
+        auto known = technique::groundOf(j.pack, technique::readGroundMarks(j.pack, o.ground),
+                                         j.index.width, j.index.height, j.clip.view);
+        j.circumstances.ground = std::move(known.ground);
+        j.circumstances.groundReason = std::move(known.reason);
+    }
     j.rep.found = technique::findPositions(j.pack, j.rep, j.circumstances);
     j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances, {});
     return j;

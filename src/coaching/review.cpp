@@ -33,6 +33,8 @@ technique::Circumstances circumstancesOf(const model::Player& player, const mode
     circumstances.ageYears =
         model::ageInYears(player.born, clip.filmed.empty() ? today : clip.filmed);
     circumstances.variant = rep.variant;
+    circumstances.shotType = rep.shotType;
+    circumstances.bodyHeight = player.height;
     circumstances.time = time;
     return circumstances;
 }

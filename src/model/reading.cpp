@@ -14,6 +14,12 @@ constexpr std::array unitNames{
     std::pair{Unit::headDiameters, std::string_view("heads")},
     std::pair{Unit::ratio, std::string_view("ratio")},
     std::pair{Unit::percent, std::string_view("percent")},
+    std::pair{Unit::metres, std::string_view("m")},
+    std::pair{Unit::footLengths, std::string_view("feet")},
+    std::pair{Unit::kilometresPerHour, std::string_view("km/h")},
+    std::pair{Unit::degreesPerSecond, std::string_view("deg/s")},
+    std::pair{Unit::bodyHeightsPerSecondSquared, std::string_view("BH/s2")},
+    std::pair{Unit::turnsPerMinute, std::string_view("rpm")},
     std::pair{Unit::milliseconds, std::string_view("ms")},
     std::pair{Unit::seconds, std::string_view("s")},
 };
@@ -51,7 +57,7 @@ std::string_view name(Verdict verdict) {
 
 double UncertaintyParts::combined() const {
     return std::sqrt(placement * placement + proportion * proportion + outOfPlane * outOfPlane +
-                     frames * frames);
+                     frames * frames + ground * ground);
 }
 
 Verdict judge(double value, double u95, const Range& range) {

@@ -17,6 +17,12 @@ enum class Unit {
     headDiameters,
     ratio,
     percent,
+    metres,
+    footLengths,
+    kilometresPerHour,
+    degreesPerSecond,
+    bodyHeightsPerSecondSquared,
+    turnsPerMinute,
     milliseconds,
     seconds,
 };
@@ -53,6 +59,8 @@ struct MissingReason {
         noBodyHeight,
         captureRateUnknown,
         foreshortened, ///< a segment points too much towards or away from the camera
+        groundUnknown, ///< nothing says how many metres a place in the picture is
+        notCounted,    ///< the coach has not counted it yet
         tooFewFrames,  ///< the film does not show it, or not often enough
         degenerate,    ///< two points coincide, so the angle or ratio does not exist
     };
@@ -66,6 +74,7 @@ struct UncertaintyParts {
     double proportion = 0.0; ///< body height and masses from tables of bodies
     double outOfPlane = 0.0; ///< segments that do not lie in the picture plane
     double frames = 0.0;     ///< the instant falls between frames
+    double ground = 0.0;     ///< where the ground lies, or how many metres a pixel is
 
     [[nodiscard]] double combined() const;
 };

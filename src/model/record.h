@@ -3,6 +3,7 @@
 #include "model/body_turn.h"
 #include "model/clip_time.h"
 #include "model/film_study.h"
+#include "model/ground_marks.h"
 #include "model/landmark.h"
 #include "model/side.h"
 #include "model/units.h"
@@ -51,6 +52,7 @@ struct Clip {
     std::vector<SpeedStretch> speeds;
     bool asFields = false; ///< interlaced film read as fields: twice as many, half as tall pictures
     bool steadied = false; ///< paths and drifts are measured against the background
+    std::optional<GroundMarks> ground; ///< unset: nothing is marked on the ground
 
     friend bool operator==(const Clip&, const Clip&) = default;
 };
@@ -86,6 +88,7 @@ struct Rep {
     BodyTurns bodyTurns;                          ///< what a machine says of them
     std::map<std::string, NearerEnds> nearerEnds; ///< by position: what the coach says
     std::map<std::string, Seen> observations;     ///< observation id → what the coach saw
+    std::map<std::string, double> counts;         ///< measure id → turns the coach counted
 
     friend bool operator==(const Rep&, const Rep&) = default;
 };

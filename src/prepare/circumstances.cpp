@@ -4,8 +4,9 @@
 
 namespace kestrel::prepare {
 
-technique::Circumstances circumstancesOf(const model::Player& player, const model::Clip& clip,
-                                         const model::Rep& rep, const film::FilmIndex& index,
+technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
+                                         const model::Clip& clip, const model::Rep& rep,
+                                         const film::FilmIndex& index,
                                          const std::optional<model::FilmStudy>& study,
                                          const model::IsoDate& today) {
     const model::ClipTime time =
@@ -18,6 +19,18 @@ technique::Circumstances circumstancesOf(const model::Player& player, const mode
     circumstances.captureRateKnown = clip.captureRate.has_value() || !clip.speeds.empty();
     if (clip.steadied && study) {
         circumstances.camera = study->camera;
+    }
+    if (clip.ground) {
+        model::GroundMarks marks = *clip.ground;
+        if (const auto frame = static_cast<std::size_t>(marks.frame);
+            frame < circumstances.camera.size()) {
+            for (auto& [id, px] : marks.points) {
+                px = carriedToFirst(circumstances.camera[frame], px);
+            }
+        }
+        auto ground = technique::groundOf(pack, marks, index.width, index.height, clip.view);
+        circumstances.ground = std::move(ground.ground);
+        circumstances.groundReason = std::move(ground.reason);
     }
     return circumstances;
 }

@@ -10,10 +10,12 @@ namespace kestrel::prepare {
 
 /// All that a judgement of a rep depends on besides its marks: of player, clip and rep, and of its
 /// film how time runs in it and, when paths are to be freed of the camera's own motion and `study`
-/// is there, how the camera moved. `index` reads the film as the clip says, as fields or not.
+/// is there, how the camera moved; from what is marked on the ground how the camera sees it, with
+/// the places of `pack`. `index` reads the film as the clip says, as fields or not.
 /// `today` gives the age when the day of filming is not known.
-technique::Circumstances circumstancesOf(const model::Player& player, const model::Clip& clip,
-                                         const model::Rep& rep, const film::FilmIndex& index,
+technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
+                                         const model::Clip& clip, const model::Rep& rep,
+                                         const film::FilmIndex& index,
                                          const std::optional<model::FilmStudy>& study,
                                          const model::IsoDate& today);
 

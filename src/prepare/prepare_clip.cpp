@@ -85,7 +85,7 @@ std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::P
         prepared.study = *study;
     }
     const auto circumstances = [&](const model::Rep& rep) {
-        return circumstancesOf(work.player, prepared.clip, rep, index, prepared.study, today);
+        return circumstancesOf(pack, work.player, prepared.clip, rep, index, prepared.study, today);
     };
     const std::vector<model::Rep> reps =
         repsToLookAt(work, prepared.study, circumstances(work.reps.front()).time);

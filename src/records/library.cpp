@@ -57,13 +57,51 @@ model::Clip clipFrom(const Statement& row) {
     return clip;
 }
 
-model::Clip withSpeeds(SQLite::Database& database, model::Clip clip) {
+std::optional<model::GroundMarks> groundOf(SQLite::Database& database, Id clipId) {
+    Statement row(database, "SELECT place, frame, along_m, across_m FROM clip_ground "
+                            "WHERE clip_id = ?");
+    row.bind(1, clipId);
+    if (!row.executeStep()) {
+        return std::nullopt;
+    }
+    model::GroundMarks ground;
+    ground.placeId = row.getColumn(0).getString();
+    ground.frame = row.getColumn(1).getInt();
+    ground.alongM = model::Metres(row.getColumn(2).getDouble());
+    ground.acrossM = model::Metres(row.getColumn(3).getDouble());
+    Statement marks(database, "SELECT point, x, y FROM clip_ground_mark WHERE clip_id = ?");
+    marks.bind(1, clipId);
+    while (marks.executeStep()) {
+        ground.points[marks.getColumn(0).getString()] = {marks.getColumn(1).getDouble(),
+                                                         marks.getColumn(2).getDouble()};
+    }
+    return ground;
+}
+
+void saveGround(SQLite::Database& database, Id clipId,
+                const std::optional<model::GroundMarks>& ground) {
+    run(database, "DELETE FROM clip_ground WHERE clip_id = ?", clipId);
+    run(database, "DELETE FROM clip_ground_mark WHERE clip_id = ?", clipId);
+    if (!ground) {
+        return;
+    }
+    run(database, "INSERT INTO clip_ground VALUES (?, ?, ?, ?, ?)", clipId, ground->placeId,
+        ground->frame, ground->alongM.value, ground->acrossM.value);
+    for (const auto& [point, px] : ground->points) {
+        run(database, "INSERT INTO clip_ground_mark VALUES (?, ?, ?, ?)", clipId, point, px.x,
+            px.y);
+    }
+}
+
+/// The clip with what stands in tables of its own.
+model::Clip completed(SQLite::Database& database, model::Clip clip) {
     Statement rows(database, "SELECT from_frame, slowdown FROM clip_speed WHERE clip_id = ? "
                              "ORDER BY from_frame");
     rows.bind(1, clip.id);
     while (rows.executeStep()) {
         clip.speeds.push_back({rows.getColumn(0).getInt(), rows.getColumn(1).getDouble()});
     }
+    clip.ground = groundOf(database, clip.id);
     return clip;
 }
 
@@ -214,7 +252,7 @@ std::vector<model::Clip> Library::clips(Id playerId) const {
                    "SELECT * FROM clip WHERE player_id = ? ORDER BY filmed DESC, id DESC");
     rows.bind(1, playerId);
     while (rows.executeStep()) {
-        clips.push_back(withSpeeds(*database_, clipFrom(rows)));
+        clips.push_back(completed(*database_, clipFrom(rows)));
     }
     return clips;
 }
@@ -222,14 +260,14 @@ std::vector<model::Clip> Library::clips(Id playerId) const {
 std::optional<model::Clip> Library::clip(Id id) const {
     Statement row(*database_, "SELECT * FROM clip WHERE id = ?");
     row.bind(1, id);
-    return row.executeStep() ? std::optional(withSpeeds(*database_, clipFrom(row))) : std::nullopt;
+    return row.executeStep() ? std::optional(completed(*database_, clipFrom(row))) : std::nullopt;
 }
 
 std::optional<model::Clip> Library::clipByHash(Id playerId, const std::string& sha256) const {
     Statement row(*database_, "SELECT * FROM clip WHERE player_id = ? AND sha256 = ?");
     row.bind(1, playerId);
     row.bind(2, sha256);
-    return row.executeStep() ? std::optional(withSpeeds(*database_, clipFrom(row))) : std::nullopt;
+    return row.executeStep() ? std::optional(completed(*database_, clipFrom(row))) : std::nullopt;
 }
 
 Id Library::save(const model::Clip& clip) {
@@ -263,6 +301,7 @@ Id Library::save(const model::Clip& clip) {
         run(*database_, "INSERT INTO clip_speed VALUES (?, ?, ?)", id, stretch.fromFrame,
             stretch.slowdown);
     }
+    saveGround(*database_, id, clip.ground);
     whole.release();
     return id;
 }
@@ -427,6 +466,11 @@ std::optional<model::Rep> Library::rep(Id id) const {
             rep.observations[seen.getColumn(0).getString()] = *answer;
         }
     }
+    Statement counts(*database_, "SELECT measure, turns FROM rep_count WHERE rep_id = ?");
+    counts.bind(1, id);
+    while (counts.executeStep()) {
+        rep.counts[counts.getColumn(0).getString()] = counts.getColumn(1).getDouble();
+    }
     return rep;
 }
 
@@ -447,7 +491,7 @@ Id Library::save(const model::Rep& rep) {
     }
     row.exec();
     const Id id = storedId(*database_, rep.id);
-    for (const char* table : {"position", "landmark", "observation", "nearer_end"}) {
+    for (const char* table : {"position", "landmark", "observation", "nearer_end", "rep_count"}) {
         run(*database_, (std::string("DELETE FROM ") + table + " WHERE rep_id = ?").c_str(), id);
     }
     for (const auto& [position, frame] : rep.positions) {
@@ -467,6 +511,9 @@ Id Library::save(const model::Rep& rep) {
     }
     for (const auto& [observation, seen] : rep.observations) {
         setObservation(id, observation, seen);
+    }
+    for (const auto& [measure, turns] : rep.counts) {
+        setCount(id, measure, turns);
     }
     whole.release();
     return id;
@@ -571,6 +618,15 @@ void Library::setEvidence(Id repId, const std::vector<std::uint8_t>& bytes) {
     row.bind(1, repId);
     row.bind(2, bytes.data(), static_cast<int>(bytes.size()));
     row.exec();
+}
+
+void Library::setCount(Id repId, const std::string& measure, std::optional<double> turns) {
+    if (turns) {
+        run(*database_, "INSERT OR REPLACE INTO rep_count VALUES (?, ?, ?)", repId, measure,
+            *turns);
+    } else {
+        run(*database_, "DELETE FROM rep_count WHERE rep_id = ? AND measure = ?", repId, measure);
+    }
 }
 
 void Library::setObservation(Id repId, const std::string& observation,

@@ -102,6 +102,8 @@ class Library {
     [[nodiscard]] std::vector<std::uint8_t> evidence(model::Id repId) const;
     /// Keeps it; empty bytes remove it.
     void setEvidence(model::Id repId, const std::vector<std::uint8_t>& bytes);
+    /// Turns the coach counted for a measure; nothing removes the count.
+    void setCount(model::Id repId, const std::string& measure, std::optional<double> turns);
     void setObservation(model::Id repId, const std::string& observation,
                         std::optional<model::Seen> seen);
 

@@ -150,6 +150,28 @@ CREATE TABLE nearer_end (
     side TEXT NOT NULL CHECK (side IN ('left', 'right')),
     PRIMARY KEY (rep_id, position, line)
 ) STRICT, WITHOUT ROWID;
+)sql",
+    R"sql(
+CREATE TABLE clip_ground (
+    clip_id INTEGER PRIMARY KEY REFERENCES clip(id) ON DELETE CASCADE,
+    place TEXT NOT NULL,
+    frame INTEGER NOT NULL CHECK (frame >= 0),
+    along_m REAL NOT NULL,
+    across_m REAL NOT NULL
+) STRICT;
+CREATE TABLE rep_count (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    measure TEXT NOT NULL,
+    turns REAL NOT NULL CHECK (turns >= 0),
+    PRIMARY KEY (rep_id, measure)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE clip_ground_mark (
+    clip_id INTEGER NOT NULL REFERENCES clip(id) ON DELETE CASCADE,
+    point TEXT NOT NULL,
+    x REAL NOT NULL,
+    y REAL NOT NULL,
+    PRIMARY KEY (clip_id, point)
+) STRICT, WITHOUT ROWID;
 )sql"};
 
 } // namespace

@@ -1,6 +1,7 @@
 #include "technique/course.h"
 
 #include "motion/out_of_plane.h"
+#include "technique/course_kinds.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
@@ -193,6 +194,18 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
         reading.uncertainty.proportion = size * ofProportion;
         reading.uncertainty.outOfPlane =
             size * motion::distanceRelativeRms(model::Degrees(measure.outOfPlaneDeg));
+    }
+    // What runs towards or away from the camera does not show: directions look steeper, drifts
+    // smaller.
+    if (measure.unit == model::Unit::degrees) {
+        const model::Degrees out(measure.outOfPlaneDeg);
+        reading.uncertainty.outOfPlane =
+            std::hypot(motion::elevationRms(model::Degrees(*reading.value), out).value,
+                       motion::leanRms(out).value);
+    } else if (measure.unit == model::Unit::headDiameters) {
+        const double unseen = measure.depthBh / headShare;
+        reading.uncertainty.outOfPlane = std::hypot(
+            reading.uncertainty.outOfPlane, std::hypot(*reading.value, unseen) - *reading.value);
     }
     reading.constructs.push_back(drawn(input.points, circumstances, atFrame, found.marks,
                                        valueText(*reading.value, measure.unit)));

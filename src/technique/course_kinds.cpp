@@ -1,7 +1,11 @@
 #include "technique/course_kinds.h"
 
+#include "motion/geometry.h"
+
 #include <algorithm>
 #include <cmath>
+#include <iterator>
+#include <numbers>
 
 namespace kestrel::technique {
 namespace {
@@ -10,7 +14,6 @@ using model::Point2;
 
 constexpr double milliseconds = 1000.0;
 constexpr double perHundred = 100.0;
-constexpr double headShare = 0.130;
 
 std::string rounded(double value) {
     return std::to_string(std::lround(value));
@@ -89,6 +92,161 @@ std::optional<Place> placeAt(const CoursePoint& point, double time) {
     return Place{{alongX->value, alongY->value}, sd};
 }
 
+/// The interior angle of a joint as a point on a line, degrees, in the frames that have all three
+/// of its points.
+CoursePoint jointAngle(const CourseInput& input, std::size_t first) {
+    const CoursePoint& a = input.points[first];
+    const CoursePoint& v = input.points[first + 1];
+    const CoursePoint& b = input.points[first + 2];
+    CoursePoint angle;
+    angle.name = v.name;
+    angle.scatter = v.scatter;
+    for (const motion::PlaceSample& joint : v.places) {
+        const auto at = [&](const CoursePoint& point) {
+            return std::find_if(point.places.begin(), point.places.end(),
+                                [&](const auto& p) { return p.time == joint.time; });
+        };
+        const auto from = at(a);
+        const auto to = at(b);
+        if (from == a.places.end() || to == b.places.end()) {
+            continue;
+        }
+        const double upper = length(from->px - joint.px);
+        const double lower = length(to->px - joint.px);
+        constexpr double shortest = 2.0; // pixels; below, a segment has no direction
+        if (upper < shortest || lower < shortest) {
+            continue;
+        }
+        const double sd = std::hypot(std::hypot(from->sd / upper, to->sd / lower),
+                                     joint.sd * std::hypot(1.0 / upper, 1.0 / lower));
+        angle.places.push_back({joint.time,
+                                {motion::interiorAngle(from->px, joint.px, to->px).value, 0.0},
+                                model::degreesFromRadians(sd).value});
+    }
+    return angle;
+}
+
+/// When and how fast the joint opens fastest, or why it cannot be told.
+FoundPeak extensionOf(const CourseInput& input, std::size_t first) {
+    FoundPeak found;
+    const CoursePoint angle = jointAngle(input, first);
+    constexpr std::size_t fewest = 7;
+    if (angle.places.size() < fewest) {
+        found.refusal = "Too few frames show the whole joint at the " + angle.name + ".";
+        return found;
+    }
+    motion::SpeedCurve opening = motion::speedCurve(angle.places, angle.scatter);
+    for (std::size_t i = 0; i < opening.points.size(); ++i) {
+        const std::size_t before = i == 0 ? 0 : i - 1;
+        const std::size_t next = std::min(i + 1, opening.points.size() - 1);
+        if (opening.points[next].px.x < opening.points[before].px.x) {
+            opening.points[i].speed = 0.0; // it closes there
+        }
+    }
+    found.peak = motion::speedPeak(angle.places, opening, input.within, angle.scatter);
+    if (!found.peak) {
+        found.refusal = "The " + angle.name + " has no moment of fastest opening in this stretch.";
+        return found;
+    }
+    const double needed = motion::rateForPeak(*found.peak);
+    if (needed > input.frameRate) {
+        found.refusal = "The " + angle.name + " opens fast for " +
+                        rounded(milliseconds * found.peak->lasts) + " ms only; at " +
+                        rounded(input.frameRate) +
+                        " frames a second its peak can't be told. Film with at least " +
+                        rounded(std::ceil(needed)) + ".";
+        found.peak.reset();
+        return found;
+    }
+    const auto& joint = input.points[first + 1].places;
+    const auto next = std::find_if(joint.begin(), joint.end(),
+                                   [&](const auto& p) { return p.time >= found.peak->time; });
+    found.at = next == joint.end() ? joint.back().px : next->px;
+    return found;
+}
+
+/// The points of a curve inside the stretch.
+std::vector<motion::SpeedPoint> inside(const motion::SpeedCurve& curve, motion::TimeSpan within) {
+    std::vector<motion::SpeedPoint> points;
+    for (const motion::SpeedPoint& p : curve.points) {
+        if (p.time >= within.from && p.time <= within.to) {
+            points.push_back(p);
+        }
+    }
+    return points;
+}
+
+/// The straight line that fits a stretch of smoothed path: its direction and how sure that is.
+struct Direction {
+    Point2 way;      ///< from the stretch's beginning to its end, of length 1
+    double sd = 0.0; ///< degrees
+};
+
+std::optional<Direction> directionOf(CoursePoint& point, motion::TimeSpan within) {
+    const auto path = inside(curveOf(point, within), within);
+    constexpr std::size_t fewest = 3;
+    if (path.size() < fewest) {
+        return std::nullopt;
+    }
+    // Each place counts by how far in time it lies from the middle: the slope of a straight line.
+    double middle = 0.0;
+    for (const auto& p : path) {
+        middle += p.time / static_cast<double>(path.size());
+    }
+    double square = 0.0;
+    Point2 slope;
+    double sd = 0.0;
+    for (const auto& p : path) {
+        square += (p.time - middle) * (p.time - middle);
+        slope = slope + p.px * (p.time - middle);
+        sd = std::max(sd, p.pxSd);
+    }
+    slope = slope * (1.0 / square);
+    const double speed = length(slope);
+    const double chord = speed * (path.back().time - path.front().time);
+    if (chord < 2.0 * sd || chord <= 0.0) {
+        return std::nullopt;
+    }
+    // Neighbours on a smoothed path share their errors: as if its two ends were known so well.
+    return Direction{slope * (1.0 / speed),
+                     model::degreesFromRadians(std::atan2(sd * std::numbers::sqrt2, chord)).value};
+}
+
+CourseValue noDirection(const CoursePoint& point) {
+    return {std::nullopt,
+            0.0,
+            "The " + point.name + " is seen on too short a way here to have a direction.",
+            {}};
+}
+
+/// Angle between two lines, 0…90.
+double betweenLines(Point2 a, Point2 b) {
+    const double cosine = std::abs(a.x * b.x + a.y * b.y);
+    return model::degreesFromRadians(std::acos(std::min(1.0, cosine))).value;
+}
+
+CourseValue ratioOf(const FoundPeak& first, const FoundPeak& second) {
+    if (!first.peak || !second.peak) {
+        return {std::nullopt, 0.0, first.peak ? second.refusal : first.refusal, {}};
+    }
+    const double gain = second.peak->speed / first.peak->speed;
+    return {gain,
+            gain * std::hypot(first.peak->speedSd / first.peak->speed,
+                              second.peak->speedSd / second.peak->speed),
+            {},
+            {second.at, first.at}};
+}
+
+CourseValue timeBetween(const FoundPeak& first, const FoundPeak& second) {
+    if (!first.peak || !second.peak) {
+        return {std::nullopt, 0.0, first.peak ? second.refusal : first.refusal, {}};
+    }
+    return {milliseconds * (second.peak->time - first.peak->time),
+            milliseconds * std::hypot(first.peak->timeSd, second.peak->timeSd),
+            {},
+            {second.at, first.at}};
+}
+
 } // namespace
 
 CourseValue peakSpeed(CourseInput& input) {
@@ -103,29 +261,177 @@ CourseValue peakSpeed(CourseInput& input) {
 }
 
 CourseValue peakAfter(CourseInput& input) {
-    const FoundPeak first = peakOf(input.points[0], input);
-    const FoundPeak second = peakOf(input.points[1], input);
-    if (!first.peak || !second.peak) {
-        return {std::nullopt, 0.0, first.peak ? second.refusal : first.refusal, {}};
-    }
-    return {milliseconds * (second.peak->time - first.peak->time),
-            milliseconds * std::hypot(first.peak->timeSd, second.peak->timeSd),
-            {},
-            {second.at, first.at}};
+    return timeBetween(peakOf(input.points[0], input), peakOf(input.points[1], input));
 }
 
 CourseValue speedGain(CourseInput& input) {
-    const FoundPeak first = peakOf(input.points[0], input);
-    const FoundPeak second = peakOf(input.points[1], input);
-    if (!first.peak || !second.peak) {
-        return {std::nullopt, 0.0, first.peak ? second.refusal : first.refusal, {}};
+    return ratioOf(peakOf(input.points[0], input), peakOf(input.points[1], input));
+}
+
+CourseValue peakExtension(CourseInput& input) {
+    const FoundPeak found = extensionOf(input, 0);
+    if (!found.peak) {
+        return {std::nullopt, 0.0, found.refusal, {}};
     }
-    const double gain = second.peak->speed / first.peak->speed;
-    return {gain,
-            gain * std::hypot(first.peak->speedSd / first.peak->speed,
-                              second.peak->speedSd / second.peak->speed),
+    return {found.peak->speed, found.peak->speedSd, {}, {found.at}};
+}
+
+CourseValue extensionRatio(CourseInput& input) {
+    return ratioOf(extensionOf(input, 0), extensionOf(input, 3));
+}
+
+CourseValue extensionAfter(CourseInput& input) {
+    return timeBetween(peakOf(input.points[0], input), extensionOf(input, 1));
+}
+
+CourseValue peakAfterExtension(CourseInput& input) {
+    return timeBetween(extensionOf(input, 0), peakOf(input.points[3], input));
+}
+
+CourseValue pathAngle(CourseInput& input) {
+    const auto direction = directionOf(input.points[0], input.within);
+    if (!direction) {
+        return noDirection(input.points[0]);
+    }
+    const double angle =
+        model::degreesFromRadians(std::atan2(-direction->way.y, std::abs(direction->way.x))).value;
+    return {angle, direction->sd, {}, {input.points[0].path.back()}};
+}
+
+CourseValue pathDifference(CourseInput& input) {
+    const auto first = directionOf(input.points[0], input.within);
+    const auto second = directionOf(input.points[1], input.within);
+    if (!first || !second) {
+        return noDirection(input.points[first ? 1 : 0]);
+    }
+    return {betweenLines(first->way, second->way),
+            std::hypot(first->sd, second->sd),
             {},
-            {second.at, first.at}};
+            {input.points[0].path.back(), input.points[1].path.back()}};
+}
+
+CourseValue pathAgreement(CourseInput& input) {
+    const auto wanted = directionOf(input.points[1], input.within);
+    if (!wanted) {
+        return noDirection(input.points[1]);
+    }
+    constexpr double agreeing = 8.0; // degrees
+    const auto path = inside(curveOf(input.points[0], input.within), input.within);
+    double best = 0.0;
+    double now = 0.0;
+    double sd = wanted->sd; // of either direction against the other, degrees
+    double whole = 0.0;
+    std::vector<Point2> marks;
+    Point2 from;
+    for (std::size_t i = 1; i < path.size(); ++i) {
+        const Point2 step = path[i].px - path[i - 1].px;
+        const double way = length(step);
+        whole += way;
+        if (path[i].speed > 0.0) {
+            const double ofBat = std::atan2(path[i].sd, path[i].speed);
+            sd = std::max(sd, std::hypot(wanted->sd, model::degreesFromRadians(ofBat).value));
+        }
+        if (way <= 0.0 || betweenLines(step * (1.0 / way), wanted->way) > agreeing) {
+            now = 0.0;
+            continue;
+        }
+        from = now == 0.0 ? path[i - 1].px : from;
+        now += way;
+        if (now > best) {
+            best = now;
+            marks = {path[i].px, from};
+        }
+    }
+    if (path.size() < 3 || whole <= 0.0) {
+        return noDirection(input.points[0]);
+    }
+    // The window ends where the directions part by so much: how far that is off follows from how
+    // quickly the path turns there, and from the frames' spacing.
+    const auto step = [&](std::size_t i) { return path[i].px - path[i - 1].px; };
+    const Point2 first = step(1);
+    const Point2 last = step(path.size() - 1);
+    const double turned = betweenLines(first * (1.0 / length(first)), last * (1.0 / length(last)));
+    const double perDegree = whole / std::max(turned, agreeing);
+    const double frame = whole / static_cast<double>(path.size() - 1);
+    constexpr double uniformSd = 0.289; // of a width of one
+    // The smoothed directions of neighbours go off together, so a spike at an end counts more.
+    constexpr double together = 1.5;
+    const double end = together * std::hypot(perDegree * sd, uniformSd * frame);
+    return {best / input.bodyHeightPx, end * std::numbers::sqrt2 / input.bodyHeightPx, {}, marks};
+}
+
+CourseValue speedShare(CourseInput& input) {
+    const auto first = inside(curveOf(input.points[0], input.within), input.within);
+    const auto second = inside(curveOf(input.points[1], input.within), input.within);
+    double along = 0.0;
+    double whole = 0.0;
+    double ofPart = 0.0;
+    double ofWhole = 0.0;
+    for (std::size_t i = 1; i < second.size(); ++i) {
+        const auto same = [&](const motion::SpeedPoint& p) { return p.time == second[i].time; };
+        const auto p = std::find_if(first.begin(), first.end(), same);
+        if (p == first.end() || p == first.begin()) {
+            continue;
+        }
+        const Point2 step = second[i].px - second[i - 1].px;
+        const Point2 other = p->px - std::prev(p)->px;
+        const double way = length(step);
+        if (way <= 0.0) {
+            continue;
+        }
+        along += (step.x * other.x + step.y * other.y) / way;
+        whole += way;
+        ofPart = std::max(ofPart, p->pxSd);
+        ofWhole = std::max(ofWhole, second[i].pxSd);
+    }
+    if (whole <= 0.0) {
+        return {std::nullopt,
+                0.0,
+                "Too few frames of this stretch show both the " + input.points[0].name +
+                    " and the " + input.points[1].name + ".",
+                {}};
+    }
+    // The steps add up to the way between two ends, each known so well.
+    const double share = along / whole;
+    const double sd = std::numbers::sqrt2 * std::hypot(ofPart, share * ofWhole) / whole;
+    return {perHundred * share, perHundred * sd, {}, {second.back().px, first.back().px}};
+}
+
+namespace {
+
+/// Speed without what noise adds to the speed of a point at rest.
+double moving(const motion::SpeedPoint& p) {
+    return std::sqrt(std::max(0.0, p.speed * p.speed - p.sd * p.sd));
+}
+
+} // namespace
+
+CourseValue meanAcceleration(CourseInput& input) {
+    const FoundPeak found = peakOf(input.points[0], input);
+    if (!found.peak) {
+        return {std::nullopt, 0.0, found.refusal, {}};
+    }
+    double way = 0.0;
+    double square = 0.0;
+    const auto path = inside(motion::speedCurve(input.points[0].places, input.points[0].scatter),
+                             {input.within.from, found.peak->time});
+    for (std::size_t i = 1; i < path.size(); ++i) {
+        const double step = path[i].time - path[i - 1].time;
+        way += step * 0.5 * (moving(path[i]) + moving(path[i - 1]));
+        square += std::pow(path[i].sd * step, 2);
+    }
+    if (way <= 0.0) {
+        return {std::nullopt,
+                0.0,
+                "The " + input.points[0].name + " does not move before its peak.",
+                {}};
+    }
+    const double value = found.peak->speed * found.peak->speed / (2.0 * way);
+    // Even broad peaks are told no better than this (tests/technique/test_course_kinds.cpp).
+    constexpr double peakRelativeSd = 0.025;
+    const double ofPeak = std::hypot(found.peak->speedSd / found.peak->speed, peakRelativeSd);
+    const double relative = std::hypot(2.0 * ofPeak, std::sqrt(square) / way);
+    return {value / input.bodyHeightPx, value * relative / input.bodyHeightPx, {}, {found.at}};
 }
 
 CourseValue pathStraightness(CourseInput& input) {

@@ -6,6 +6,9 @@
 /// leaves the smoothed paths in the input's points.
 namespace kestrel::technique {
 
+/// Chin to vertex in standing heights (Drillis and Contini 1966).
+inline constexpr double headShare = 0.130;
+
 /// Highest speed of a point, body heights per second.
 CourseValue peakSpeed(CourseInput& input);
 
@@ -19,7 +22,39 @@ CourseValue speedGain(CourseInput& input);
 CourseValue pathStraightness(CourseInput& input);
 
 /// How far a point strays from where it was at the start of the stretch, at most, in diameters of
-/// the head: 0.130 of standing height from chin to vertex (Drillis and Contini 1966).
+/// the head (headShare).
 CourseValue drift(CourseInput& input);
+
+/// Highest speed at which a joint opens, degrees per second; points as for an interior angle.
+CourseValue peakExtension(CourseInput& input);
+
+/// Highest opening speed of the second joint over that of the first.
+CourseValue extensionRatio(CourseInput& input);
+
+/// How much later a joint (the last three points) opens fastest than the first point is fastest,
+/// milliseconds.
+CourseValue extensionAfter(CourseInput& input);
+
+/// How much later the last point is fastest than the joint of the first three opens fastest,
+/// milliseconds.
+CourseValue peakAfterExtension(CourseInput& input);
+
+/// Direction of the path on the whole stretch against level, −90…90, up positive, whichever way it
+/// runs.
+CourseValue pathAngle(CourseInput& input);
+
+/// Angle between the directions of two paths, 0…90, whichever way each is gone.
+CourseValue pathDifference(CourseInput& input);
+
+/// How long the first point's path is where it runs within eight degrees of the second's mean
+/// direction, body heights: the window in which bat and ball agree.
+CourseValue pathAgreement(CourseInput& input);
+
+/// Of the second point's velocity the share that the first point has along it, percent, on average
+/// over the stretch.
+CourseValue speedShare(CourseInput& input);
+
+/// Mean acceleration along the way to the peak of speed, v²/2d, body heights per second squared.
+CourseValue meanAcceleration(CourseInput& input);
 
 } // namespace kestrel::technique

@@ -4,9 +4,11 @@
 #include "motion/centre_of_mass.h"
 #include "motion/propagation.h"
 #include "technique/course.h"
+#include "technique/flight.h"
 #include "technique/heading.h"
 #include "technique/inputs.h"
 #include "technique/measure_kind.h"
+#include "technique/on_ground.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
 
@@ -22,6 +24,10 @@ namespace {
 using model::MissingReason;
 using model::Point2;
 
+/// How well an eye tells a part of a turn of a marked ball at both ends together, turns; working
+/// figure.
+constexpr double countSd = 0.12;
+
 const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::string>& schools,
                                  const Circumstances& c) {
     const MeasureRange* best = nullptr;
@@ -31,9 +37,10 @@ const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::str
         const bool ageFits = !aged || (c.ageYears && *c.ageYears >= range.ageFrom.value_or(0) &&
                                        *c.ageYears <= range.ageTo.value_or(200));
         const bool fits = ageFits && (range.school.empty() || schools.contains(range.school)) &&
-                          (range.variant.empty() || range.variant == c.variant);
-        const int conditions =
-            (aged ? 1 : 0) + (range.school.empty() ? 0 : 1) + (range.variant.empty() ? 0 : 1);
+                          (range.variant.empty() || range.variant == c.variant) &&
+                          (range.shot.empty() || range.shot == c.shotType);
+        const int conditions = (aged ? 1 : 0) + (range.school.empty() ? 0 : 1) +
+                               (range.variant.empty() ? 0 : 1) + (range.shot.empty() ? 0 : 1);
         if (fits && conditions > bestConditions) {
             best = &range;
             bestConditions = conditions;
@@ -58,9 +65,22 @@ class Evaluation {
         reading.unit = measure.unit;
         if (measure.kind == &timeKind()) {
             readTime(measure, reading);
+        } else if (measure.kind->counted) {
+            readCount(measure, reading);
         } else if (measure.kind->course != nullptr) {
             if (readableView(measure, reading)) {
                 readCourse(pack_, rep_, c_, measure, height_, reading);
+            }
+        } else if (measure.kind->ground != nullptr) {
+            if (readableView(measure, reading)) {
+                readOnGround(pack_, rep_, c_, measure, reading);
+                if (reading.value) {
+                    reading.uncertainty.frames = measure.typicalRate * instantSd(measure.at);
+                }
+            }
+        } else if (measure.kind->flight != nullptr) {
+            if (readableView(measure, reading)) {
+                readFlight(pack_, rep_, c_, measure, height_, reading);
             }
         } else if (measure.kind->linesTurned) {
             if (readableView(measure, reading)) {
@@ -113,6 +133,30 @@ class Evaluation {
             scale * model::elapsed(c_.time, frame(measure.from), frame(measure.at)).value;
         reading.uncertainty.frames =
             scale * std::hypot(instantSd(measure.from), instantSd(measure.at));
+    }
+
+    /// What the coach counted between two instants, as a rate.
+    void readCount(const Measure& measure, model::Reading& reading) const {
+        const auto counted = rep_.counts.find(measure.id);
+        if (counted == rep_.counts.end()) {
+            reading.missing = MissingReason{MissingReason::Kind::notCounted,
+                                            "Count it on the Bench: " + measure.note};
+            return;
+        }
+        model::Reading time;
+        readTime(measure, time);
+        if (!time.value || *time.value <= 0.0) {
+            reading.missing = time.missing.value_or(
+                MissingReason{MissingReason::Kind::degenerate,
+                              "The two instants between which it is counted are the same."});
+            return;
+        }
+        // readTime() speaks in seconds when the measure's own unit is not milliseconds.
+        constexpr double perMinute = 60.0;
+        const double turns = counted->second;
+        reading.value = perMinute * turns / *time.value;
+        reading.uncertainty.placement = *reading.value * countSd / std::max(turns, countSd);
+        reading.uncertainty.frames = *reading.value * time.uncertainty.frames / *time.value;
     }
 
     [[nodiscard]] bool readableView(const Measure& measure, model::Reading& reading) const {
@@ -391,8 +435,11 @@ std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& 
             continue;
         }
         anyHeight = anyHeight || measure.kind->needsBodyHeight;
-        if (measure.kind->course != nullptr) {
+        if (measure.kind->course != nullptr || measure.kind->flight != nullptr) {
             continue; // followed from frame to frame, not placed at a position
+        }
+        if (measure.kind->ground != nullptr && !circumstances.ground) {
+            continue; // nothing could be read from them yet
         }
         need(measure.points, measure.at);
         if (!measure.minus.empty()) {

@@ -20,11 +20,15 @@ struct Circumstances {
     std::set<std::string> schools;   ///< chosen; the pack's defaults fill the rest
     std::optional<int> ageYears;     ///< unset: ranges for all ages only
     std::string variant;
+    std::string shotType; ///< empty: not said
     model::ClipTime time;
     bool captureRateKnown = true; ///< false: no time can be read
     /// How the camera moved, when readings over several frames are to be freed of it; empty for a
     /// camera that stood still, or is taken to have.
     model::CameraMotion camera;
+    std::optional<model::Metres> bodyHeight; ///< standing height
+    std::optional<Ground> ground;            ///< unset: nothing usable is marked on the ground
+    std::string groundReason;                ///< why marks that are there cannot be used
 };
 
 /// One reading for each measure of the pack, in its order; each has a value or a reason.

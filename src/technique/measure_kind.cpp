@@ -4,6 +4,8 @@
 #include "motion/geometry.h"
 #include "motion/out_of_plane.h"
 #include "technique/course_kinds.h"
+#include "technique/flight.h"
+#include "technique/on_ground.h"
 
 #include <algorithm>
 #include <array>
@@ -201,6 +203,32 @@ Shapes balanceShapes(const KindInput& in) {
     return {Segment{p[0], p[1], Role::reference}, Gap{foot, p[2]}};
 }
 
+/// How far the point farthest from the upright line through the points' mean lies beside it.
+double alignmentValue(const KindInput& in) {
+    double middle = 0.0;
+    for (const Point2& p : in.points) {
+        middle += p.x / static_cast<double>(in.points.size());
+    }
+    double most = 0.0;
+    for (const Point2& p : in.points) {
+        most = std::max(most, std::abs(p.x - middle));
+    }
+    return most / in.bodyHeightPx;
+}
+
+Shapes alignmentShapes(const KindInput& in) {
+    const auto p = in.points;
+    double middle = 0.0;
+    for (const Point2& point : p) {
+        middle += point.x / static_cast<double>(p.size());
+    }
+    Shapes shapes{Segment{{middle, p.front().y}, {middle, p.back().y}, Role::reference}};
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        shapes.emplace_back(Segment{p[i - 1], p[i]});
+    }
+    return shapes;
+}
+
 double noValue(const KindInput&) {
     return 0.0;
 }
@@ -361,6 +389,132 @@ const std::array kinds{
                 .needsBodyHeight = true,
                 .segments = {},
                 .course = drift},
+    MeasureKind{.id = "peak_extension",
+                .unit = Unit::degreesPerSecond,
+                .pointNames = "end, joint, end",
+                .pointCount = 3,
+                .segments = {},
+                .course = peakExtension},
+    MeasureKind{.id = "extension_ratio",
+                .unit = Unit::ratio,
+                .pointNames = "end, joint, end, end, joint, end",
+                .pointCount = 6,
+                .segments = {},
+                .course = extensionRatio},
+    MeasureKind{.id = "extension_after",
+                .unit = Unit::milliseconds,
+                .pointNames = "point, then end, joint, end",
+                .pointCount = 4,
+                .segments = {},
+                .course = extensionAfter},
+    MeasureKind{.id = "peak_after_extension",
+                .unit = Unit::milliseconds,
+                .pointNames = "end, joint, end, then point",
+                .pointCount = 4,
+                .segments = {},
+                .course = peakAfterExtension},
+    MeasureKind{.id = "path_angle",
+                .unit = Unit::degrees,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .course = pathAngle},
+    MeasureKind{.id = "path_difference",
+                .unit = Unit::degrees,
+                .pointNames = "first, second",
+                .pointCount = 2,
+                .segments = {},
+                .course = pathDifference},
+    MeasureKind{.id = "path_agreement",
+                .unit = Unit::bodyHeights,
+                .pointNames = "implement, ball",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = pathAgreement},
+    MeasureKind{.id = "speed_share",
+                .unit = Unit::percent,
+                .pointNames = "part, whole",
+                .pointCount = 2,
+                .segments = {},
+                .course = speedShare},
+    MeasureKind{.id = "mean_acceleration",
+                .unit = Unit::bodyHeightsPerSecondSquared,
+                .pointNames = "point",
+                .pointCount = 1,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = meanAcceleration},
+    MeasureKind{.id = "ground_distance",
+                .unit = Unit::metres,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .segments = {},
+                .ground = groundDistance},
+    MeasureKind{.id = "ground_past_line",
+                .unit = Unit::metres,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .ground = groundPastLine,
+                .needsLine = true},
+    MeasureKind{.id = "ground_offset",
+                .unit = Unit::footLengths,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .segments = {},
+                .ground = groundOffsetInFeet},
+    MeasureKind{.id = "ground_heading",
+                .unit = Unit::degrees,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .segments = {},
+                .ground = groundHeading},
+    MeasureKind{.id = "ball_speed",
+                .unit = Unit::kilometresPerHour,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = ballSpeed},
+    MeasureKind{.id = "launch_angle",
+                .unit = Unit::degrees,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = launchAngle},
+    MeasureKind{.id = "arrival_angle",
+                .unit = Unit::degrees,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = arrivalAngle},
+    MeasureKind{.id = "time_to_target",
+                .unit = Unit::milliseconds,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = timeToTarget},
+    MeasureKind{.id = "time_of_one_metre",
+                .unit = Unit::milliseconds,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = timeOfOneMetre},
+    MeasureKind{.id = "alignment",
+                .unit = Unit::bodyHeights,
+                .pointNames = "five points from below upwards",
+                .pointCount = 5,
+                .needsBodyHeight = true,
+                .value = alignmentValue,
+                .outOfPlane = offsetOutOfPlane,
+                .shapes = alignmentShapes,
+                .segments = {}},
+    MeasureKind{.id = "spin_rate",
+                .unit = Unit::turnsPerMinute,
+                .pointNames = "",
+                .pointCount = 0,
+                .segments = {},
+                .counted = true},
 };
 
 const MeasureKind time{.id = "time_between",

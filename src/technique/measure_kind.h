@@ -2,7 +2,9 @@
 
 #include "model/construct.h"
 #include "model/reading.h"
+#include "motion/ball_flight.h"
 #include "motion/speed_curve.h"
+#include "technique/ground_place.h"
 
 #include <array>
 #include <cstddef>
@@ -56,6 +58,25 @@ struct CourseValue {
     std::vector<model::Point2> marks; ///< spots on the path that made the value
 };
 
+/// What a kind on the ground computes from: places in ground coordinates, metres.
+struct GroundInput {
+    std::span<const Eigen::Vector2d> places;
+    const GroundLine* line = nullptr; ///< only for kinds that compare with one
+    int closedSide = 0; ///< direction along y, 1 or −1, that is the throwing or hitting side
+    double footM = 0.0; ///< length of the player's foot, metres; 0 when it is not known
+};
+
+/// What a kind of the ball's flight computes from.
+struct FlightInput {
+    const motion::BallFlight& flight;
+    std::optional<double> targetM; ///< from where the flight is told to the target, along it
+};
+
+struct FlightValue {
+    std::optional<double> value; ///< nothing: `refusal` says why
+    std::string refusal;
+};
+
 struct MeasureKind {
     std::string_view id;
     model::Unit unit;
@@ -78,6 +99,15 @@ struct MeasureKind {
     /// Set for kinds that read which way hips and shoulders point (technique/heading.h): each two
     /// points are the ends of such a line; the others of this struct's functions are unset.
     bool linesTurned = false;
+    /// Set for kinds that read places on the ground (technique/on_ground.h); likewise.
+    double (*ground)(const GroundInput&) = nullptr;
+    bool needsLine = false; ///< the measure names a line of the place
+    /// Set for kinds that turn what the coach counted between two instants into a rate; likewise.
+    /// They have no points.
+    bool counted = false;
+    /// Set for kinds that read the flight of the ball (technique/flight.h); likewise. The first
+    /// point is the ball, the second stands where it starts from, for the depth.
+    FlightValue (*flight)(const FlightInput&) = nullptr;
 };
 
 /// All kinds that read points, in the order of the documentation.

@@ -3,6 +3,7 @@
 #include "model/reading.h"
 #include "model/side.h"
 #include "technique/detector.h"
+#include "technique/ground_place.h"
 #include "technique/point_expression.h"
 
 #include <filesystem>
@@ -52,6 +53,7 @@ struct MeasureRange {
     model::Range good;
     std::string school;  ///< applies to this school only; empty: all
     std::string variant; ///< applies to this variant only; empty: all
+    std::string shot;    ///< applies to this kind of pitch, stroke or shot only; empty: all
     std::optional<int> ageFrom;
     std::optional<int> ageTo; ///< inclusive
     std::string basis;
@@ -74,6 +76,7 @@ struct Measure {
     std::vector<MeasureRange> ranges;
     double outOfPlaneDeg = 0.0; ///< sd of its segments' angle out of the picture plane
     double depthBh = 0.0;       ///< sd of its points' difference in depth, body heights
+    std::string line;           ///< kinds that compare with a line of the place: its id
     double typicalRate = 0.0;   ///< how fast it changes around its position, unit per second
     std::string note;
 };
@@ -148,6 +151,30 @@ struct Filming {
     Fastest fastest;
 };
 
+/// The ball, puck or shuttle that is played.
+struct PlayedBall {
+    double massKg = 0.0;
+    double diameterM = 0.0;
+    double dragCoefficient = 0.0;
+    double dragRelativeSd = 0.0; ///< how much it differs with seam, felt and spin
+    double besideBh = 0.0;       ///< how far to the throwing or hitting side of the foot it starts
+    double besideSdBh = 0.0;
+    std::string basis;
+};
+
+/// Where the ball goes: a line across the field at which the opponent meets it.
+struct Target {
+    struct Distance {
+        double metres = 0.0; ///< along the target line from where the player stands
+        std::optional<int> ageFrom;
+        std::optional<int> ageTo; ///< inclusive
+    };
+    std::string name; ///< "front edge of the plate"
+    std::string line; ///< that line where a place has it; it goes before the distances
+    std::vector<Distance> distances;
+    std::string basis;
+};
+
 struct Pack {
     std::filesystem::path file;
     std::string id;
@@ -164,6 +191,9 @@ struct Pack {
     bool sideOnAtSetUp = false; ///< the player stands side-on to the target before the motion
     std::string anchor;         ///< times are shown relative to this position
     BodyHeight bodyHeight;
+    std::vector<GroundPlace> places; ///< of known size, to be marked on the ground
+    std::optional<PlayedBall> ball;
+    std::optional<Target> target;
     std::vector<Measure> measures;
     std::vector<Observation> observations;
     std::vector<FaultDefinition> faults;

@@ -28,6 +28,7 @@ class Check {
         needPosition(pack_.filming.fastest.at, "/filming/fastest/at");
         positions();
         schools();
+        places();
         needPosition(pack_.bodyHeight.at, "/body_height/at");
         points(pack_.bodyHeight.path, pack_.bodyHeight.at, "/body_height/path");
         for (std::size_t i = 0; i < pack_.measures.size(); ++i) {
@@ -157,6 +158,37 @@ class Check {
         return used;
     }
 
+    void places() const {
+        unique(pack_.places, "/places");
+        for (std::size_t i = 0; i < pack_.places.size(); ++i) {
+            const GroundPlace& place = pack_.places[i];
+            const std::string here = "/places/" + std::to_string(i);
+            unique(place.points, here + "/points");
+            unique(place.lines, here + "/lines");
+            if (place.id == ownRectangle) {
+                fail(here + "/id",
+                     "“" + std::string(ownRectangle) + "” is the coach's own; take another name");
+            }
+            for (std::size_t l = 0; l < place.lines.size(); ++l) {
+                if (place.lines[l].from == place.lines[l].to) {
+                    fail(here + "/lines/" + std::to_string(l), "its two ends are the same spot");
+                }
+            }
+        }
+    }
+
+    void needLine(const Measure& m, const std::string& place) const {
+        const bool known =
+            std::any_of(pack_.places.begin(), pack_.places.end(), [&](const GroundPlace& p) {
+                return std::any_of(p.lines.begin(), p.lines.end(),
+                                   [&](const GroundLine& line) { return line.id == m.line; });
+            });
+        if (!known) {
+            fail(place + "/line", "“" + std::string(m.kind->id) +
+                                      "” needs a line that one of the pack's places has");
+        }
+    }
+
     void schools() const {
         for (std::size_t i = 0; i < pack_.schools.size(); ++i) {
             const SchoolQuestion& q = pack_.schools[i];
@@ -213,7 +245,7 @@ class Check {
 
     void measure(const Measure& m, const std::string& place) const {
         needPosition(m.at, place + "/at");
-        if (m.kind == &timeKind()) {
+        if (m.kind == &timeKind() || m.kind->counted) {
             if (m.from.empty()) {
                 fail(place, "a time needs “from”, the instant it is counted from");
             }
@@ -237,8 +269,17 @@ class Check {
                     needLandmark(roleName, place + "/points");
                 }
             }
+        } else if (m.kind->flight != nullptr) {
+            if (m.points[0].terms.size() != 1) {
+                fail(place + "/points/0", "the ball is one landmark");
+            }
+            needLandmark(m.points[0].terms.front().first, place + "/points/0");
+            points({m.points[1]}, m.at, place + "/points");
         } else {
             points(m.points, m.at, place + "/points");
+        }
+        if (m.kind->needsLine) {
+            needLine(m, place);
         }
         if (m.kind->needsBone && !boneBetween(m.points[0], m.points[1])) {
             fail(place + "/points", "“" + std::string(m.kind->id) +
@@ -276,6 +317,12 @@ class Check {
         const bool knownVariant =
             r.variant.empty() || std::any_of(pack_.variants.begin(), pack_.variants.end(),
                                              [&](const Variant& v) { return v.id == r.variant; });
+        const bool knownShot =
+            r.shot.empty() || std::any_of(pack_.shots.begin(), pack_.shots.end(),
+                                          [&](const Shot& s) { return s.id == r.shot; });
+        if (!knownShot) {
+            fail(place + "/shot", "there is no shot “" + r.shot + "” in this pack");
+        }
         if (!knownVariant) {
             fail(place + "/variant", "there is no variant “" + r.variant + "” in this pack");
         }

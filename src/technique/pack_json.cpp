@@ -68,6 +68,22 @@ class PackReader {
         const json& height = j.at("body_height");
         pack.bodyHeight = {height.at("at"), pointList(height.at("path")), height.at("fraction"),
                            height.at("relative_sd")};
+        for (const json& p : j.value("places", json::array())) {
+            pack.places.push_back(groundPlace(p));
+        }
+        if (j.contains("ball")) {
+            const json& b = j.at("ball");
+            pack.ball = PlayedBall{b.at("mass_kg"),
+                                   b.at("diameter_m"),
+                                   b.at("drag_coefficient"),
+                                   b.at("drag_relative_sd"),
+                                   b.at("beside_bh"),
+                                   b.at("beside_sd_bh"),
+                                   b.at("basis")};
+        }
+        if (j.contains("target")) {
+            pack.target = target(j.at("target"));
+        }
         std::size_t number = 0;
         for (const json& m : j.at("measures")) {
             pack.measures.push_back(measure(m, "/measures/" + std::to_string(number++)));
@@ -220,6 +236,47 @@ class PackReader {
         return question;
     }
 
+    static GroundPlace groundPlace(const json& p) {
+        GroundPlace place;
+        place.id = p.at("id");
+        place.name = p.at("name");
+        place.basis = p.at("basis");
+        for (const json& point : p.at("points")) {
+            place.points.push_back(
+                {point.at("id"),
+                 point.at("name"),
+                 {point.at("at").at(0).get<double>(), point.at("at").at(1).get<double>()}});
+        }
+        for (const json& line : p.value("lines", json::array())) {
+            place.lines.push_back(
+                {line.at("id"),
+                 line.at("name"),
+                 {line.at("from").at(0).get<double>(), line.at("from").at(1).get<double>()},
+                 {line.at("to").at(0).get<double>(), line.at("to").at(1).get<double>()}});
+        }
+        return place;
+    }
+
+    static Target target(const json& t) {
+        Target result{t.at("name"), text(t, "line"), {}, t.at("basis")};
+        for (const json& d : t.at("distances")) {
+            Target::Distance distance;
+            distance.metres = d.at("m");
+            ages(d, distance.ageFrom, distance.ageTo);
+            result.distances.push_back(distance);
+        }
+        return result;
+    }
+
+    static void ages(const json& object, std::optional<int>& from, std::optional<int>& to) {
+        if (object.contains("age_from")) {
+            from = object.at("age_from").get<int>();
+        }
+        if (object.contains("age_to")) {
+            to = object.at("age_to").get<int>();
+        }
+    }
+
     static model::Range range(const json& bounds) {
         model::Range result;
         if (!bounds.at(0).is_null()) {
@@ -248,6 +305,7 @@ class PackReader {
         if (m.contains("points")) {
             result.points = pointList(m.at("points"));
         }
+        result.line = text(m, "line");
         result.minus = text(m, "minus");
         result.absolute = m.value("absolute", false);
         for (const std::string& view : texts(m, "views")) {
@@ -258,12 +316,8 @@ class PackReader {
             one.good = range(r.at("good"));
             one.school = text(r, "school");
             one.variant = text(r, "variant");
-            if (r.contains("age_from")) {
-                one.ageFrom = r.at("age_from").get<int>();
-            }
-            if (r.contains("age_to")) {
-                one.ageTo = r.at("age_to").get<int>();
-            }
+            one.shot = text(r, "shot");
+            ages(r, one.ageFrom, one.ageTo);
             one.basis = r.at("basis");
             result.ranges.push_back(std::move(one));
         }

@@ -27,6 +27,18 @@ Display display(model::Unit unit) {
         return {1.0, 2, ""};
     case model::Unit::percent:
         return {1.0, 0, " %"};
+    case model::Unit::metres:
+        return {1.0, 2, " m"};
+    case model::Unit::footLengths:
+        return {1.0, 2, " feet"};
+    case model::Unit::kilometresPerHour:
+        return {1.0, 0, " km/h"};
+    case model::Unit::degreesPerSecond:
+        return {1.0, 0, "°/s"};
+    case model::Unit::bodyHeightsPerSecondSquared:
+        return {1.0, 0, " heights/s²"};
+    case model::Unit::turnsPerMinute:
+        return {1.0, 0, " rpm"};
     case model::Unit::milliseconds:
         return {1.0, 0, " ms"};
     case model::Unit::seconds:

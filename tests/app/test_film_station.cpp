@@ -40,6 +40,7 @@ class TestFilmStation : public QObject {
     void slowMotionIsMarkedByHand();
     void interlacedFilmIsReadAsFields();
     void aShakyCameraIsTakenOut();
+    void theGroundIsMarkedAndMeasured();
     void theFilmCheckSaysWhatShows();
     void aLostFilmComesBack();
     void aLostFilmIsAskedFor();
@@ -284,6 +285,70 @@ void TestFilmStation::aShakyCameraIsTakenOut() {
              window_->session().index().frameCount());
     page(app::FilmStation::shows);
     QVERIFY(window_->text("filmRemarks").contains("The camera moved by up to"));
+}
+
+void TestFilmStation::theGroundIsMarkedAndMeasured() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::ground);
+    const demo::FilmScene scene(support::rightHander().spec);
+    const auto click = [&](double x, double y) {
+        window_->clickPicture(*scene.steadyCamera().project({x, y, 0.0}));
+        QApplication::processEvents();
+    };
+    auto* place = window_->find<QComboBox>("groundPlace");
+    place->setCurrentIndex(place->findData("rectangle"));
+    emit place->activated(place->currentIndex());
+    for (const auto& [name, metres] : {std::pair{"groundAlong", 2.4}, {"groundAcross", 2.0}}) {
+        auto* size = window_->find<QDoubleSpinBox>(name);
+        size->setValue(metres);
+        emit size->editingFinished();
+    }
+    QVERIFY(window_->text("groundAsked").contains("rear right corner"));
+    click(-0.6, -1.0);
+    QVERIFY(window_->text("groundAsked").contains("rear left corner"));
+    click(-0.6, 1.0);
+    click(1.8, 1.0);
+    QVERIFY(window_->text("groundResult").contains("3 of at least 4"));
+    click(1.8, -1.0);
+    QVERIFY2(window_->text("groundResult").contains("The marks fit within"),
+             qPrintable(window_->text("groundResult")));
+    QVERIFY(window_->session().circumstances().ground.has_value());
+
+    // Over the ground between two spots.
+    window_->press("groundMeasure");
+    click(0.0, 0.3);
+    click(1.5, 0.3);
+    const double metres = window_->text("groundMeasured").section(' ', 0, 0).toDouble();
+    QVERIFY2(std::abs(metres - 1.5) < 0.06, qPrintable(window_->text("groundMeasured")));
+    window_->press("groundMeasure");
+
+    // What is read on the ground is read now, on the Bench too; and it is on disk.
+    const auto stride = [&] {
+        return support::reading(window_->session().review().readings, "plant_stride_metres");
+    };
+    QVERIFY(stride().value.has_value());
+    QCOMPARE(window_->session().library().clip(clip)->ground->points.size(), std::size_t{4});
+    window_->press("undo");
+    QVERIFY(!stride().value.has_value());
+    QVERIFY(window_->text("groundAsked").contains("front right corner"));
+    window_->press("redo");
+    QVERIFY(stride().value.has_value());
+
+    // Mixed up: said, and nothing is read.
+    window_->press("groundClear");
+    click(-0.6, -1.0);
+    click(1.8, 1.0);
+    click(-0.6, 1.0);
+    click(1.8, -1.0);
+    QVERIFY2(window_->text("groundResult").contains("No camera sees this place so"),
+             qPrintable(window_->text("groundResult")));
+    QVERIFY(!stride().value.has_value());
+    place->setCurrentIndex(0);
+    emit place->activated(0);
+    QVERIFY(!window_->session().clip().ground);
 }
 
 void TestFilmStation::theFilmCheckSaysWhatShows() {

@@ -28,6 +28,8 @@ class Window {
         main_.reset();
         session_.reset();
         session_ = std::make_unique<app::Session>(library, KESTREL_PACKS);
+        // This coach has always filmed pitchers.
+        session_->library().setSetting("technique", "overhand_pitch");
         main_ = std::make_unique<app::MainWindow>(*session_);
         QObject::connect(session_.get(), &app::Session::problem, main_.get(),
                          [](const QString& happened) { qWarning("problem: %s", qPrintable(happened)); });

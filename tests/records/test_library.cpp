@@ -90,6 +90,11 @@ class TestLibrary : public QObject {
 void TestLibrary::everythingReadsBackAfterReopening() {
     Stored s;
     model::Rep rep;
+    const model::GroundMarks ground{"rectangle",
+                                    12,
+                                    model::Metres(2.5),
+                                    model::Metres(1.25),
+                                    {{"rear_left", {10.5, 20.25}}, {"front_left", {30.0, 7.5}}}};
     {
         records::Library library(folder("one"));
         s = store(library);
@@ -102,12 +107,22 @@ void TestLibrary::everythingReadsBackAfterReopening() {
         rep.observations = {{"eyes_on_target", model::Seen::notVisible}};
         rep.bodyTurns = {{7, {-12.5, std::nullopt}}, {8, {3.25, 40.0}}};
         rep.nearerEnds = {{"foot_plant", {{model::BodyLine::hips, model::Side::right}}}};
+        rep.counts = {{"ball_spin", 7.5}};
         library.save(rep);
         library.save(s.rep, model::PlanChoice{
                                 "late_arm", {"freeze_at_plant", "rhythm_throws"}, "Well done"});
         library.setSetting("station", "bench");
+        model::Clip clip = *library.clip(s.clip);
+        clip.ground = ground;
+        library.save(clip);
     }
     records::Library library(folder("one"));
+    QCOMPARE(library.clip(s.clip)->ground, std::optional(ground));
+    QCOMPARE(library.clips(s.player).front().ground, std::optional(ground));
+    model::Clip bare = *library.clip(s.clip);
+    bare.ground.reset();
+    library.save(bare);
+    QVERIFY(!library.clip(s.clip)->ground);
     model::Player player = mika();
     player.id = s.player;
     QCOMPARE(library.players(), std::vector{player});

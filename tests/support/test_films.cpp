@@ -50,6 +50,10 @@ technique::Pack pitchPack() {
                                packs / "schema" / "technique.schema.json");
 }
 
+std::vector<technique::Pack> shippedPacks() {
+    return technique::loadPacks(KESTREL_PACKS);
+}
+
 coaching::DrillLibrary drills() {
     return coaching::loadDrills(KESTREL_PACKS);
 }

@@ -28,6 +28,8 @@ std::vector<TestFilm> allFilms();
 std::filesystem::path filmFile(const TestFilm& film);
 
 technique::Pack pitchPack();
+/// All packs that ship.
+std::vector<technique::Pack> shippedPacks();
 coaching::DrillLibrary drills();
 
 /// A rep with the true positions and the true landmarks of all frames.

@@ -77,12 +77,13 @@ void TestPack::shippedPackIsWhole() {
 }
 
 void TestPack::everyFaultHasCuesAndDrillsOfThreePlaces() {
-    const technique::Pack pack = support::pitchPack();
     const coaching::DrillLibrary drills = support::drills();
-    coaching::checkDrills(pack, drills); // throws when a place is missing
-    for (const technique::FaultDefinition& fault : pack.faults) {
-        QVERIFY2(fault.cues.size() >= 2, fault.id.c_str());
-        QVERIFY2(fault.drills.size() >= 3, fault.id.c_str());
+    for (const technique::Pack& pack : support::shippedPacks()) {
+        coaching::checkDrills(pack, drills); // throws when a place is missing
+        for (const technique::FaultDefinition& fault : pack.faults) {
+            QVERIFY2(fault.cues.size() >= 2, fault.id.c_str());
+            QVERIFY2(fault.drills.size() >= 3, fault.id.c_str());
+        }
     }
     for (const auto& [id, drill] : drills) {
         QVERIFY2(!coaching::doseFor(drill, 9).empty(), id.c_str());
@@ -90,7 +91,7 @@ void TestPack::everyFaultHasCuesAndDrillsOfThreePlaces() {
         QVERIFY2(!drill.caution.empty(), id.c_str());
         QVERIFY2(drill.place != coaching::DrillPlace::home || drill.equipment.empty(), id.c_str());
     }
-    technique::Pack broken = pack;
+    technique::Pack broken = support::pitchPack();
     broken.faults.front().drills = {"no_such_drill"};
     QVERIFY_EXCEPTION_THROWN(coaching::checkDrills(broken, drills), model::InputError);
 }
@@ -174,6 +175,37 @@ void TestPack::mistakesNameFilePlaceAndReason_data() {
         for (json& m : j["measures"]) {
             if (m["id"] == "lift_thigh") {
                 m["points"][1] = "trail_ankle";
+            }
+        }
+    });
+    row("place twice", "/places/1/id", "used twice",
+        [](json& j) { j["places"][1]["id"] = j["places"][0]["id"]; });
+    row("ground point twice", "/places/0/points/1/id", "used twice",
+        [](json& j) { j["places"][0]["points"][1]["id"] = j["places"][0]["points"][0]["id"]; });
+    row("the coach's own place", "/places/0/id", "coach's own",
+        [](json& j) { j["places"][0]["id"] = "rectangle"; });
+    row("line without length", "/places/0/lines/0", "same spot",
+        [](json& j) { j["places"][0]["lines"][0]["to"] = j["places"][0]["lines"][0]["from"]; });
+    row("unknown line", "/line", "a line that one of", [](json& j) {
+        for (json& m : j["measures"]) {
+            if (m["id"] == "plant_foot_direction") {
+                m["kind"] = "ground_past_line";
+                m["points"] = {"lead_toe"};
+                m["line"] = "horizon";
+            }
+        }
+    });
+    row("unknown shot", "/shot", "no shot", [](json& j) {
+        for (json& m : j["measures"]) {
+            if (m["id"] == "plant_landing") {
+                m["ranges"][1]["shot"] = "lob";
+            }
+        }
+    });
+    row("flight of no ball", "/points/0", "no landmark", [](json& j) {
+        for (json& m : j["measures"]) {
+            if (m["id"] == "ball_speed") {
+                m["points"][0] = "balloon";
             }
         }
     });

@@ -96,8 +96,8 @@ void TestTruth::flatAnglesAreExact() {
     check("lay_back_angle", 90.0 + std::remainder(forearm - trunk("lay_back"), 360.0));
     const demo::Vector stride = plant.at(Landmark::leftAnkle) - plant.at(Landmark::rightAnkle);
     const model::Reading& length = reading(readings, "plant_stride_length");
-    QVERIFY(std::abs(*length.value - std::hypot(stride.x(), stride.z()) / spec.player.build.heightM) <
-            0.02);
+    QVERIFY(std::abs(*length.value -
+                     std::hypot(stride.x(), stride.z()) / spec.player.build.heightM) < 0.02);
 }
 
 void TestTruth::positionTimesAreWithinHalfAFrame() {

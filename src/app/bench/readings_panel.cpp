@@ -7,6 +7,7 @@
 
 #include <QButtonGroup>
 #include <QCheckBox>
+#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -40,11 +41,15 @@ QString shortReason(model::MissingReason::Kind kind) {
     case Kind::landmarkHidden:
         return ReadingsPanel::tr("landmark hidden");
     case Kind::noBodyHeight:
-        return ReadingsPanel::tr("needs body height from Set");
+        return ReadingsPanel::tr("needs the player's height");
     case Kind::captureRateUnknown:
         return ReadingsPanel::tr("capture rate not said yet");
     case Kind::foreshortened:
         return ReadingsPanel::tr("points along the view");
+    case Kind::groundUnknown:
+        return ReadingsPanel::tr("ground not marked");
+    case Kind::notCounted:
+        return ReadingsPanel::tr("not counted yet");
     case Kind::tooFewFrames:
         return ReadingsPanel::tr("the film does not show it");
     case Kind::degenerate:
@@ -227,6 +232,33 @@ void ReadingsPanel::rebuildObservations() {
         }
         observationRows_->addWidget(row);
     }
+    for (const technique::Measure& measure : session_.pack().measures) {
+        if (measure.kind->counted && (all_->isChecked() || measure.at == position_)) {
+            observationRows_->addWidget(makeCount(measure));
+        }
+    }
+}
+
+QWidget* ReadingsPanel::makeCount(const technique::Measure& measure) {
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* question = new QLabel(text(measure.note));
+    question->setWordWrap(true);
+    line->addWidget(question, 1);
+    auto* turns = new QDoubleSpinBox;
+    turns->setObjectName("count_" + text(measure.id));
+    turns->setAccessibleName(text(measure.note));
+    turns->setRange(0.0, 99.0);
+    turns->setSingleStep(0.25);
+    turns->setSpecialValueText(tr("not counted"));
+    const auto counted = session_.rep().counts.find(measure.id);
+    turns->setValue(counted == session_.rep().counts.end() ? 0.0 : counted->second);
+    connect(turns, &QDoubleSpinBox::editingFinished, this, [this, turns, id = measure.id] {
+        session_.setCount(id, turns->value() > 0.0 ? std::optional(turns->value()) : std::nullopt);
+    });
+    line->addWidget(turns);
+    return row;
 }
 
 QString ReadingsPanel::explanation(const model::Reading& reading) const {
@@ -281,6 +313,7 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     part(u.proportion, tr("body proportions"));
     part(u.outOfPlane, tr("what points out of the picture"));
     part(u.frames, tr("frame spacing"));
+    part(u.ground, tr("where the ground lies"));
     if (!parts.isEmpty()) {
         html += "<br>" + tr("The ± (95 %) comes from: %1.").arg(parts.join(", "));
     }

@@ -35,6 +35,7 @@ class ReadingsPanel : public QWidget {
   private:
     void refresh();
     void rebuildObservations();
+    [[nodiscard]] QWidget* makeCount(const technique::Measure& measure);
     void showChosen();
     void showNearerEnd();
     /// The line through hips or shoulders that the chosen reading is about.

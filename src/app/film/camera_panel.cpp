@@ -59,6 +59,17 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(6);
+    technique_ = new QComboBox;
+    technique_->setObjectName("technique");
+    technique_->setAccessibleName(tr("Technique"));
+    for (const technique::Pack& pack : session_.packs()) {
+        technique_->addItem(QString::fromStdString(pack.name + " (" + pack.sport + ")"),
+                            QString::fromStdString(pack.id));
+    }
+    column->addWidget(heading(tr("What does the film show?")));
+    column->addWidget(technique_);
+    connect(technique_, &QComboBox::activated, this,
+            [this] { session_.setTechnique(technique_->currentData().toString().toStdString()); });
     column->addWidget(makeRate());
     column->addWidget(makeViews());
 
@@ -293,6 +304,7 @@ void CameraPanel::refresh() {
     fields_->setVisible(session_.index().interlaced != film::Fields::none);
     fields_->setChecked(clip.asFields);
     const bool followed = session_.study() && !session_.study()->camera.empty();
+    technique_->setCurrentIndex(technique_->findData(QString::fromStdString(session_.pack().id)));
     steadied_->setChecked(clip.steadied);
     steadied_->setEnabled(followed);
     steadied_->setToolTip(

@@ -37,6 +37,7 @@ class CameraPanel : public QWidget {
     QLabel* viewHelp_ = nullptr;
     QDateEdit* filmed_ = nullptr;
     QCheckBox* fields_ = nullptr;
+    QComboBox* technique_ = nullptr;
     QCheckBox* steadied_ = nullptr;
     QLabel* speedProposal_ = nullptr;
     QPushButton* takeSpeeds_ = nullptr;

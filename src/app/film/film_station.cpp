@@ -2,6 +2,7 @@
 
 #include "app/film/camera_panel.h"
 #include "app/film/film_check_panel.h"
+#include "app/film/ground_panel.h"
 #include "app/film/reps_panel.h"
 #include "app/shared/film_view.h"
 #include "app/shared/stage.h"
@@ -63,6 +64,15 @@ QWidget* FilmStation::makeSide() {
     cameraPage->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     pages_->insertTab(camera, cameraPage, tr("Camera"));
     pages_->insertTab(reps, new RepsPanel(session_), tr("Reps"));
+    groundPanel_ = new GroundPanel(session_, *stage_);
+    auto* groundPage = new QScrollArea;
+    groundPage->setWidget(groundPanel_);
+    groundPage->setWidgetResizable(true);
+    groundPage->setFrameShape(QFrame::NoFrame);
+    groundPage->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    pages_->insertTab(ground, groundPage, tr("Ground"));
+    connect(pages_, &QTabWidget::currentChanged, groundPanel_,
+            [this](int page) { groundPanel_->setMarking(page == ground); });
     pages_->insertTab(shows, new FilmCheckPanel(session_), tr("What it shows"));
     column->addWidget(pages_, 1);
 

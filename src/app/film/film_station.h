@@ -10,6 +10,7 @@ class QTabWidget;
 
 namespace kestrel::app {
 
+class GroundPanel;
 class Stage;
 class Transport;
 
@@ -17,7 +18,7 @@ class Transport;
 class FilmStation : public QWidget {
     Q_OBJECT
   public:
-    enum Page { camera, reps, shows };
+    enum Page { camera, reps, ground, shows };
 
     FilmStation(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
 
@@ -43,6 +44,7 @@ class FilmStation : public QWidget {
     QLabel* title_ = nullptr;
     QLabel* what_ = nullptr;
     QTabWidget* pages_ = nullptr;
+    GroundPanel* groundPanel_ = nullptr;
 };
 
 } // namespace kestrel::app

@@ -45,6 +45,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     connect(&session_, &Session::clipOpened, this, [this] {
         shown_ = {};
         readings_.clear();
+        guides_ = {};
         selected_.reset();
         fit();
     });
@@ -73,6 +74,15 @@ void Stage::setSelected(std::optional<model::Landmark> landmark) {
 void Stage::setReadings(std::vector<model::Reading> readings) {
     readings_ = std::move(readings);
     update();
+}
+
+void Stage::setGuides(Guides guides) {
+    guides_ = std::move(guides);
+    update();
+}
+
+void Stage::setReportingClicks(bool reporting) {
+    reportingClicks_ = reporting;
 }
 
 void Stage::fit() {
@@ -166,9 +176,31 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
         painter.drawImage(QPointF(-0.5, -0.5), shown_);
         painter.restore();
     }
+    paintGrid(painter);
+    report::paintConstructs(painter, guides_.marks, map, {});
     report::paintConstructs(painter, report::constructsOn(session_.frame(), readings_), map, {});
     if (placing_) {
         paintLandmarks(painter);
+    }
+}
+
+void Stage::paintGrid(QPainter& painter) const {
+    const QTransform map = pictureToWidget();
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (const technique::SeenLine& line : guides_.grid) {
+        QPolygonF seen;
+        for (const model::Point2 p : line) {
+            seen << map.map(QPointF(p.x, p.y));
+        }
+        // A dark edge under a light line reads on grass and on clay.
+        QColor dark = report::nearBlack;
+        dark.setAlpha(70);
+        painter.setPen(QPen(dark, 2.6));
+        painter.drawPolyline(seen);
+        QColor light = report::cream;
+        light.setAlpha(150);
+        painter.setPen(QPen(light, 1.0));
+        painter.drawPolyline(seen);
     }
 }
 
@@ -258,6 +290,10 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
     if (panFrom_) {
         panFrom_.reset();
         setCursor(Qt::CrossCursor);
+        return;
+    }
+    if (event->button() == Qt::LeftButton && reportingClicks_ && session_.hasClip()) {
+        emit clicked(toPicture(event->position()));
         return;
     }
     if (event->button() != Qt::LeftButton || !placing_ || !session_.hasClip()) {

@@ -23,6 +23,15 @@ class Stage : public QWidget {
     /// The readings whose constructs are drawn.
     void setReadings(std::vector<model::Reading> readings);
 
+    /// Drawn over every frame: lines on the ground, and marks above them.
+    struct Guides {
+        std::vector<technique::SeenLine> grid;
+        std::vector<model::Construct> marks;
+    };
+    void setGuides(Guides guides);
+    /// Clicks on the picture are reported without landmarks being drawn.
+    void setReportingClicks(bool reporting);
+
     void fit();
     void zoomBy(double factor, QPointF around);
     [[nodiscard]] QTransform pictureToWidget() const;
@@ -54,11 +63,14 @@ class Stage : public QWidget {
     [[nodiscard]] QPointF toPicture(QPointF widget) const;
     [[nodiscard]] std::optional<model::Landmark> landmarkAt(QPointF widget) const;
     void paintLandmarks(QPainter& painter) const;
+    void paintGrid(QPainter& painter) const;
 
     Session& session_;
     bool placing_ = false;
     std::optional<model::Landmark> selected_;
     std::vector<model::Reading> readings_;
+    Guides guides_;
+    bool reportingClicks_ = false;
     QImage shown_; ///< the nearest picture that was in memory
     int paintedFrame_ = -1;
     int paints_ = 0;

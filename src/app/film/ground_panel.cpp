@@ -1,0 +1,420 @@
+#include "app/film/ground_panel.h"
+
+#include "app/film/ground_plan.h"
+#include "app/shared/loupe.h"
+#include "app/shared/stage.h"
+#include "technique/reading_text.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace kestrel::app {
+namespace {
+
+constexpr double gridCell = 1.0; // metres
+/// A mark that lies so far from where the others say it ought to be is worth a second look, pixels.
+constexpr double suspicious = 3.0 * model::placedPointSd;
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+QDoubleSpinBox* metres(const char* name, const QString& what, double value) {
+    auto* box = new QDoubleSpinBox;
+    box->setObjectName(name);
+    box->setAccessibleName(what);
+    box->setRange(0.2, 60.0);
+    box->setDecimals(2);
+    box->setSingleStep(0.1);
+    box->setSuffix(GroundPanel::tr(" m"));
+    box->setValue(value);
+    return box;
+}
+
+} // namespace
+
+GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
+    : QWidget(parent), session_(session), stage_(stage) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(8, 8, 8, 8);
+    column->setSpacing(6);
+    auto* why =
+        new QLabel(tr("Mark something of known size on the ground: then landing, stride and "
+                      "the ball are told in metres."));
+    why->setWordWrap(true);
+    column->addWidget(why);
+    place_ = new QComboBox;
+    place_->setObjectName("groundPlace");
+    place_->setAccessibleName(tr("What is marked on the ground"));
+    column->addWidget(place_);
+    connect(place_, &QComboBox::activated, this, [this] { choosePlace(); });
+    column->addWidget(makeSizes());
+
+    auto* row = new QHBoxLayout;
+    plan_ = new GroundPlan;
+    row->addWidget(plan_, 1);
+    loupe_ = new Loupe(session_);
+    row->addWidget(loupe_);
+    column->addLayout(row);
+    connect(plan_, &GroundPlan::chosen, this, [this](const QString& point) {
+        wanted_ = point.toStdString();
+        refresh();
+    });
+    asked_ = new QLabel;
+    asked_->setObjectName("groundAsked");
+    asked_->setProperty("role", "heading");
+    asked_->setWordWrap(true);
+    column->addWidget(asked_);
+    auto* buttons = new QHBoxLayout;
+    skip_ = new QPushButton(tr("Not to be seen"));
+    skip_->setObjectName("groundSkip");
+    skip_->setToolTip(tr("Goes on to the next point; four are enough"));
+    connect(skip_, &QPushButton::clicked, this, [this] { skip(); });
+    buttons->addWidget(skip_);
+    clear_ = new QPushButton(tr("Mark anew"));
+    clear_->setObjectName("groundClear");
+    connect(clear_, &QPushButton::clicked, this, [this] {
+        passedOver_.clear();
+        wanted_.clear();
+        ends_.clear();
+        if (session_.clip().ground) {
+            model::GroundMarks marks = *session_.clip().ground;
+            marks.points.clear();
+            session_.setGround(marks, tr("Mark the ground anew"));
+        }
+    });
+    buttons->addWidget(clear_);
+    column->addLayout(buttons);
+
+    result_ = new QLabel;
+    result_->setObjectName("groundResult");
+    result_->setWordWrap(true);
+    column->addWidget(result_);
+    grid_ = new QCheckBox(tr("show a grid of one metre"));
+    grid_->setObjectName("groundGrid");
+    grid_->setChecked(true);
+    connect(grid_, &QCheckBox::toggled, this, [this] { refreshStage(); });
+    column->addWidget(grid_);
+    measure_ = new QPushButton(tr("Measure over the ground"));
+    measure_->setObjectName("groundMeasure");
+    measure_->setCheckable(true);
+    measure_->setToolTip(tr("Then click two spots on the ground"));
+    connect(measure_, &QPushButton::toggled, this, [this] {
+        ends_.clear();
+        refresh();
+    });
+    column->addWidget(measure_);
+    measured_ = new QLabel;
+    measured_->setObjectName("groundMeasured");
+    measured_->setWordWrap(true);
+    column->addWidget(measured_);
+    column->addStretch();
+
+    connect(&stage_, &Stage::clicked, this, [this](QPointF at) {
+        if (marking_) {
+            clicked(at);
+        }
+    });
+    connect(&stage_, &Stage::pointed, this, [this](QPointF at) {
+        if (marking_) {
+            loupe_->lookAt(at);
+        }
+    });
+    connect(&session_, &Session::clipOpened, this, [this] {
+        passedOver_.clear();
+        wanted_.clear();
+        ends_.clear();
+        measure_->setChecked(false);
+        refresh();
+    });
+    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&session_, &Session::frameChanged, this, [this] { refreshStage(); });
+}
+
+QWidget* GroundPanel::makeSizes() {
+    sizes_ = new QWidget;
+    auto* form = new QFormLayout(sizes_);
+    form->setContentsMargins(0, 0, 0, 0);
+    along_ = metres("groundAlong", tr("Side towards the target"), 2.0);
+    across_ = metres("groundAcross", tr("Side across"), 1.0);
+    form->addRow(tr("towards the target"), along_);
+    form->addRow(tr("across"), across_);
+    for (QDoubleSpinBox* box : {along_, across_}) {
+        connect(box, &QDoubleSpinBox::editingFinished, this, [this] { saySizes(); });
+    }
+    return sizes_;
+}
+
+void GroundPanel::setMarking(bool marking) {
+    marking_ = marking;
+    stage_.setReportingClicks(marking);
+    refreshStage();
+}
+
+std::optional<technique::GroundPlace> GroundPanel::place() const {
+    const auto& ground = session_.clip().ground;
+    return ground ? technique::placeOf(session_.pack(), *ground) : std::nullopt;
+}
+
+std::string GroundPanel::nextPoint() const {
+    const auto known = place();
+    if (!known) {
+        return {};
+    }
+    if (!wanted_.empty()) {
+        return wanted_;
+    }
+    for (const technique::GroundPoint& point : known->points) {
+        const bool passed =
+            std::find(passedOver_.begin(), passedOver_.end(), point.id) != passedOver_.end();
+        if (!passed && !session_.clip().ground->points.contains(point.id)) {
+            return point.id;
+        }
+    }
+    return {};
+}
+
+void GroundPanel::choosePlace() {
+    if (filling_ || !session_.hasClip()) {
+        return;
+    }
+    passedOver_.clear();
+    wanted_.clear();
+    ends_.clear();
+    const std::string id = place_->currentData().toString().toStdString();
+    if (id.empty()) {
+        session_.setGround(std::nullopt, tr("Leave the ground unmarked"));
+        return;
+    }
+    model::GroundMarks marks;
+    marks.placeId = id;
+    marks.frame = session_.frame();
+    if (id == technique::ownRectangle) {
+        marks.alongM = model::Metres(along_->value());
+        marks.acrossM = model::Metres(across_->value());
+    }
+    session_.setGround(marks, tr("Choose what is marked on the ground"));
+}
+
+void GroundPanel::saySizes() {
+    if (filling_ || !session_.hasClip() || !session_.clip().ground) {
+        return;
+    }
+    model::GroundMarks marks = *session_.clip().ground;
+    marks.alongM = model::Metres(along_->value());
+    marks.acrossM = model::Metres(across_->value());
+    session_.setGround(marks, tr("Say the rectangle's size"));
+}
+
+model::Point2 GroundPanel::toGroundPicture(model::Point2 px) const {
+    const auto& camera = session_.circumstances().camera;
+    const auto at = static_cast<std::size_t>(session_.frame());
+    return at < camera.size() ? carriedToFirst(camera[at], px) : px;
+}
+
+model::Point2 GroundPanel::fromGroundPicture(model::Point2 px) const {
+    const auto& camera = session_.circumstances().camera;
+    const auto at = static_cast<std::size_t>(session_.frame());
+    return at < camera.size() ? carriedFromFirst(camera[at], px) : px;
+}
+
+void GroundPanel::clicked(QPointF picture) {
+    const model::Point2 px{picture.x(), picture.y()};
+    if (measure_->isChecked()) {
+        if (ends_.size() >= 2) {
+            ends_.clear();
+        }
+        ends_.push_back(toGroundPicture(px));
+        refresh();
+        return;
+    }
+    const std::string id = nextPoint();
+    if (id.empty()) {
+        return;
+    }
+    model::GroundMarks marks = *session_.clip().ground;
+    if (marks.points.empty()) {
+        marks.frame = session_.frame();
+    }
+    // Marked in another frame than the first mark: carried there when the camera is followed.
+    model::Point2 there = toGroundPicture(px);
+    const auto& camera = session_.circumstances().camera;
+    if (const auto at = static_cast<std::size_t>(marks.frame); at < camera.size()) {
+        there = carriedFromFirst(camera[at], there);
+    }
+    marks.points[id] = there;
+    wanted_.clear();
+    const auto known = place();
+    const auto point = std::find_if(known->points.begin(), known->points.end(),
+                                    [&](const auto& p) { return p.id == id; });
+    session_.setGround(marks, tr("Mark the %1").arg(text(point->name)));
+}
+
+void GroundPanel::skip() {
+    passedOver_.push_back(nextPoint());
+    wanted_.clear();
+    refresh();
+}
+
+QString GroundPanel::resultText() const {
+    const auto& c = session_.circumstances();
+    const std::size_t marked = session_.clip().ground->points.size();
+    if (!c.ground) {
+        constexpr std::size_t needed = 4;
+        return marked < needed ? tr("%1 of at least 4 points marked.").arg(marked)
+                               : "▲ " + text(c.groundReason);
+    }
+    const motion::GroundFit& fit = c.ground->fit;
+    QString said = tr("The marks fit within %1 pixels. The camera stood %2 m above the ground, "
+                      "held level to %3°.")
+                       .arg(fit.residualPx, 0, 'f', 1)
+                       .arg(fit.camera.position.z(), 0, 'f', 1)
+                       .arg(std::abs(fit.camera.roll().value), 0, 'f', 1);
+    std::size_t number = 0;
+    for (const technique::GroundPoint& point : c.ground->place.points) {
+        if (!session_.clip().ground->points.contains(point.id)) {
+            continue;
+        }
+        if (model::length(fit.residuals[number]) > suspicious) {
+            said += tr("\n◆ Look again at the %1: it lies %2 pixels off.")
+                        .arg(text(point.name))
+                        .arg(model::length(fit.residuals[number]), 0, 'f', 0);
+        }
+        ++number;
+    }
+    return said;
+}
+
+void GroundPanel::refresh() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    filling_ = true;
+    place_->clear();
+    place_->addItem(tr("nothing marked"), QString());
+    for (const technique::GroundPlace& known : session_.pack().places) {
+        place_->addItem(text(known.name), text(known.id));
+    }
+    place_->addItem(tr("Own rectangle: four cones"), text(std::string(technique::ownRectangle)));
+    const auto& ground = session_.clip().ground;
+    place_->setCurrentIndex(ground ? std::max(0, place_->findData(text(ground->placeId))) : 0);
+    const bool own = ground && ground->placeId == technique::ownRectangle;
+    sizes_->setVisible(own);
+    if (own) {
+        along_->setValue(ground->alongM.value);
+        across_->setValue(ground->acrossM.value);
+    }
+    filling_ = false;
+    const auto known = place();
+    for (QWidget* w : std::initializer_list<QWidget*>{plan_, loupe_, asked_, skip_, clear_, result_,
+                                                      grid_, measure_, measured_}) {
+        w->setVisible(known.has_value());
+    }
+    const bool found = session_.circumstances().ground.has_value();
+    if (known) {
+        std::set<std::string> marked;
+        for (const auto& [id, px] : ground->points) {
+            marked.insert(id);
+        }
+        const std::string next = nextPoint();
+        plan_->show(*known, marked, next);
+        const auto point = std::find_if(known->points.begin(), known->points.end(),
+                                        [&](const auto& p) { return p.id == next; });
+        if (measure_->isChecked()) {
+            asked_->setText(ends_.size() == 1 ? tr("Click the other spot on the ground.")
+                                              : tr("Click two spots on the ground."));
+        } else if (point == known->points.end()) {
+            asked_->setText(tr("All points are marked or passed over. Press one on the plan to "
+                               "mark it anew."));
+        } else {
+            asked_->setText(tr("Click %1, the %2.")
+                                .arg(std::distance(known->points.begin(), point) + 1)
+                                .arg(text(point->name)));
+        }
+        skip_->setEnabled(point != known->points.end() && !measure_->isChecked());
+        clear_->setEnabled(!marked.empty());
+        result_->setText(resultText());
+        grid_->setEnabled(found);
+        measure_->setEnabled(found);
+        if (!found && measure_->isChecked()) {
+            measure_->setChecked(false);
+        }
+        measured_->clear();
+        if (found && ends_.size() == 2) {
+            const auto length =
+                technique::lengthOnGround(*session_.circumstances().ground, ends_[0], ends_[1]);
+            measured_->setText(
+                length ? tr("%1 ± %2 m over the ground")
+                             .arg(length->metres, 0, 'f', 2)
+                             .arg(std::max(0.01, model::coverage95 * length->sd), 0, 'f', 2)
+                       : tr("One of the two spots is not on the ground."));
+        }
+    }
+    refreshStage();
+}
+
+void GroundPanel::refreshStage() {
+    if (!session_.hasClip() || !marking_) {
+        stage_.setGuides({});
+        return;
+    }
+    Stage::Guides guides;
+    const auto& c = session_.circumstances();
+    if (c.ground && grid_->isChecked()) {
+        guides.grid = technique::groundGrid(*c.ground, model::Metres(gridCell),
+                                            session_.index().width, session_.index().height);
+        for (technique::SeenLine& line : guides.grid) {
+            for (model::Point2& p : line) {
+                p = fromGroundPicture(p);
+            }
+        }
+    }
+    const auto known = place();
+    if (known) {
+        const model::GroundMarks& marks = *session_.clip().ground;
+        int number = 0;
+        for (const technique::GroundPoint& point : known->points) {
+            ++number;
+            const auto mark = marks.points.find(point.id);
+            if (mark == marks.points.end()) {
+                continue;
+            }
+            model::Point2 px = mark->second;
+            if (const auto at = static_cast<std::size_t>(marks.frame); at < c.camera.size()) {
+                px = carriedToFirst(c.camera[at], px);
+            }
+            model::Construct drawn;
+            drawn.shapes.emplace_back(model::Dot{fromGroundPicture(px)});
+            drawn.labelAt = fromGroundPicture(px);
+            drawn.label = std::to_string(number);
+            guides.marks.push_back(std::move(drawn));
+        }
+    }
+    if (!ends_.empty()) {
+        model::Construct drawn;
+        for (const model::Point2& end : ends_) {
+            drawn.shapes.emplace_back(model::Dot{fromGroundPicture(end)});
+        }
+        if (ends_.size() == 2) {
+            drawn.shapes.emplace_back(
+                model::Gap{fromGroundPicture(ends_[0]), fromGroundPicture(ends_[1])});
+            drawn.labelAt = fromGroundPicture((ends_[0] + ends_[1]) * 0.5);
+            if (measured_->text().contains("±")) {
+                drawn.label = measured_->text().section(" m", 0, 0).toStdString() + " m";
+            }
+        }
+        guides.marks.push_back(std::move(drawn));
+    }
+    stage_.setGuides(std::move(guides));
+}
+
+} // namespace kestrel::app

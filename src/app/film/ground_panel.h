@@ -1,0 +1,72 @@
+#pragma once
+
+#include "app/session.h"
+
+#include <QPointF>
+#include <QWidget>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+class QCheckBox;
+class QComboBox;
+class QDoubleSpinBox;
+class QLabel;
+class QPushButton;
+
+namespace kestrel::app {
+
+class GroundPlan;
+class Loupe;
+class Stage;
+
+/// Marks a place of known size on the ground of a clip, point by point, and shows what follows: the
+/// camera's place, a grid in true perspective, distances over the ground.
+class GroundPanel : public QWidget {
+    Q_OBJECT
+  public:
+    GroundPanel(Session& session, Stage& stage, QWidget* parent = nullptr);
+
+    /// Whether clicks on the stage mark points, and the grid is shown.
+    void setMarking(bool marking);
+
+  private:
+    QWidget* makeSizes();
+    void choosePlace();
+    void saySizes();
+    void clicked(QPointF picture);
+    void skip();
+    void refresh();
+    void refreshStage();
+    [[nodiscard]] std::optional<technique::GroundPlace> place() const;
+    /// The next point that is neither marked nor passed over.
+    [[nodiscard]] std::string nextPoint() const;
+    [[nodiscard]] QString resultText() const;
+    /// From the picture of a frame to the one in which the ground is known, and back.
+    [[nodiscard]] model::Point2 toGroundPicture(model::Point2 px) const;
+    [[nodiscard]] model::Point2 fromGroundPicture(model::Point2 px) const;
+
+    Session& session_;
+    Stage& stage_;
+    QComboBox* place_ = nullptr;
+    QWidget* sizes_ = nullptr;
+    QDoubleSpinBox* along_ = nullptr;
+    QDoubleSpinBox* across_ = nullptr;
+    GroundPlan* plan_ = nullptr;
+    QLabel* asked_ = nullptr;
+    QPushButton* skip_ = nullptr;
+    QPushButton* clear_ = nullptr;
+    QLabel* result_ = nullptr;
+    QCheckBox* grid_ = nullptr;
+    QPushButton* measure_ = nullptr;
+    QLabel* measured_ = nullptr;
+    Loupe* loupe_ = nullptr;
+    bool marking_ = false;
+    bool filling_ = false;
+    std::vector<std::string> passedOver_; ///< points the coach cannot see
+    std::string wanted_;                  ///< a point chosen on the plan
+    std::vector<model::Point2> ends_;     ///< of the distance measured, in the ground's picture
+};
+
+} // namespace kestrel::app

@@ -1,0 +1,63 @@
+#include "technique/ground_json.h"
+
+#include "technique/json_file.h"
+#include "technique/pack.h"
+
+#include <algorithm>
+
+namespace kestrel::technique {
+namespace {
+
+using nlohmann::json;
+
+double side(const json& content, const char* key, const std::filesystem::path& file) {
+    const json value = content.value(key, json());
+    if (!value.is_number() || value.get<double>() <= 0.0) {
+        throw dataError(file, std::string("/") + key,
+                        "the rectangle's side is missing or not above 0");
+    }
+    return value.get<double>();
+}
+
+} // namespace
+
+model::GroundMarks readGroundMarks(const Pack& pack, const std::filesystem::path& file) {
+    const json content = readJson(file);
+    if (!content.is_object() || !content.value("place", json()).is_string()) {
+        throw dataError(file, "/place", "the place that is marked is missing");
+    }
+    model::GroundMarks marks;
+    marks.placeId = content.at("place").get<std::string>();
+    if (marks.placeId == ownRectangle) {
+        marks.alongM = model::Metres(side(content, "along_m", file));
+        marks.acrossM = model::Metres(side(content, "across_m", file));
+    }
+    const auto place = placeOf(pack, marks);
+    if (!place) {
+        throw dataError(file, "/place",
+                        "the pack “" + pack.id + "” has no place “" + marks.placeId + "”");
+    }
+    const json frame = content.value("frame", json(0));
+    if (!frame.is_number_integer() || frame.get<std::int64_t>() < 0) {
+        throw dataError(file, "/frame", "a frame number is missing");
+    }
+    marks.frame = frame.get<int>();
+    const json points = content.value("points", json());
+    if (!points.is_object()) {
+        throw dataError(file, "/points", "an object of points and their places is missing");
+    }
+    for (const auto& [id, px] : points.items()) {
+        const bool known = std::any_of(place->points.begin(), place->points.end(),
+                                       [id = id](const GroundPoint& p) { return p.id == id; });
+        if (!known) {
+            throw dataError(file, "/points/" + id, "“" + place->name + "” has no such point");
+        }
+        if (!px.is_array() || px.size() != 2 || !px[0].is_number() || !px[1].is_number()) {
+            throw dataError(file, "/points/" + id, "x and y in the picture are missing");
+        }
+        marks.points[id] = {px[0].get<double>(), px[1].get<double>()};
+    }
+    return marks;
+}
+
+} // namespace kestrel::technique

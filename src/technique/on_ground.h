@@ -1,0 +1,28 @@
+#pragma once
+
+#include "technique/evaluate.h"
+#include "technique/measure_kind.h"
+
+/// Readings of places on the ground: how far, how far past a line, which way.
+namespace kestrel::technique {
+
+/// Distance between two places, metres.
+double groundDistance(const GroundInput& input);
+/// How far a place is past the measure's line, metres; negative before it.
+double groundPastLine(const GroundInput& input);
+/// How far the second place is beside the first, square to the target line, in lengths of the
+/// player's foot; positive to the throwing or hitting side.
+double groundOffsetInFeet(const GroundInput& input);
+/// Which way the line from the first place to the second runs, degrees from the target line;
+/// positive turned to the throwing or hitting side.
+double groundHeading(const GroundInput& input);
+
+/// Reads a measure whose kind has `ground` (measure_kind.h) into `reading`: value, uncertainty and
+/// the lines that show it, or why there is none. Its points are taken to touch the ground.
+void readOnGround(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+                  const Measure& measure, model::Reading& reading);
+
+/// Says in `reading` why nothing is known of the ground.
+void refuseForGround(const Circumstances& circumstances, model::Reading& reading);
+
+} // namespace kestrel::technique
