@@ -14,6 +14,7 @@
 #include <fstream>
 #include <future>
 #include <mutex>
+#include <random>
 #include <thread>
 
 namespace kestrel::demo {
@@ -63,14 +64,19 @@ std::vector<ScenarioPlayer> made() {
     red.shirt = {0.62F, 0.60F, 0.55F};
     red.socks = {0.32F, 0.05F, 0.05F};
 
-    const auto pitcher = [](double heightM, AgeBand band, Sex sex, model::Hand hand,
-                            std::uint32_t seed, std::map<std::string, double> dials) {
+    const auto doing = [](const char* technique, Build build, model::Hand hand, std::uint32_t seed,
+                          std::map<std::string, double> dials) {
         PlayerSpec player;
-        player.build = {heightM, band, sex};
+        player.technique = technique;
+        player.build = build;
         player.hand = hand;
         player.seed = seed;
         player.dials = std::move(dials);
         return player;
+    };
+    const auto pitcher = [&](double heightM, AgeBand band, Sex sex, model::Hand hand,
+                             std::uint32_t seed, std::map<std::string, double> dials) {
+        return doing("overhand_pitch", {heightM, band, sex}, hand, seed, std::move(dials));
     };
     const auto mikaWith = [&](std::uint32_t seed, std::map<std::string, double> dials) {
         return pitcher(1.58, AgeBand::under13, Sex::male, model::Hand::right, seed,
@@ -149,13 +155,81 @@ std::vector<ScenarioPlayer> made() {
     wren.films = {
         {"wren-october", "First visit", phoneAt60(before, green), true, allSeen, "2026-10-03"},
         {"wren-pitch-1", "Pitch 1", phoneAt60(growing, green), true, allSeen, "2026-11-14"}};
-    return {mika, juno, wren};
+    ScenarioPlayer rowan;
+    rowan.player.name = "Rowan Teal";
+    rowan.player.born = "2012-05-21";
+    rowan.player.hand = model::Hand::left;
+    rowan.player.height = model::Metres(1.61);
+    rowan.player.consentGiven = "2026-10-01";
+    rowan.films = {
+        {"rowan-swing-1",
+         "Tee swing",
+         phoneAt60(doing("bat_swing", {1.61, AgeBand::under16, Sex::female}, model::Hand::left, 41,
+                         {{"front_shoulder_high", 14.0}, {"drifting_head", 0.6}}),
+                   outfitFor("bat_swing", 5)),
+         true,
+         {{"eyes_behind_barrel", Seen::yes}, {"not_rolled", Seen::yes}},
+         "2026-11-18"}};
+
+    ScenarioPlayer isa;
+    isa.player.name = "Isa Fennel";
+    isa.player.born = "2013-08-30";
+    isa.player.hand = model::Hand::right;
+    isa.player.height = model::Metres(1.63);
+    isa.player.consentGiven = "2026-10-01";
+    isa.films = {
+        {"isa-serve-1",
+         "First serve",
+         phoneAt60(doing("tennis_serve", {1.63, AgeBand::under16, Sex::female}, model::Hand::right,
+                         51, {{"no_entry", 0.45}, {"feet_undecided", 0.03}}),
+                   outfitFor("tennis_serve", 6)),
+         true,
+         {{"head_up", Seen::yes}, {"foot_still", Seen::yes}},
+         "2026-11-19"}};
+
+    ScenarioPlayer bo;
+    bo.player.name = "Bo Linden";
+    bo.player.born = "2011-12-04";
+    bo.player.hand = model::Hand::right;
+    bo.player.height = model::Metres(1.72);
+    bo.player.consentGiven = "2026-10-01";
+    bo.films = {
+        {"bo-shot-1",
+         "Catch and shoot",
+         phoneAt60(doing("jump_shot", {1.72, AgeBand::under16, Sex::male}, model::Hand::right, 61,
+                         {{"sways_back", 16.0}, {"elbow_drops", 0.09}}),
+                   outfitFor("jump_shot", 7)),
+         true,
+         {{"quiet_eye", Seen::yes}, {"off_hand_quiet", Seen::yes}},
+         "2026-11-22"}};
+    return {mika, juno, wren, rowan, isa, bo};
 }
 
-technique::Pack pitchPack() {
+technique::Pack packOf(const std::string& technique) {
     const fs::path packs = technique::packDirectory();
-    return technique::loadPack(packs / "techniques" / "overhand_pitch.json",
+    return technique::loadPack(packs / "techniques" / (technique + ".json"),
                                packs / "schema" / "technique.schema.json");
+}
+
+/// The corners of the rubber, marked by hand: the one thing of known size that a camera beside the
+/// mound sees.
+model::GroundMarks rubberMarked(const technique::Pack& pack, const FilmScene& scene,
+                                std::uint32_t seed) {
+    const technique::GroundPlace& place = pack.places.front();
+    std::mt19937 random(seed);
+    std::normal_distribution<double> error(0.0, model::placedPointSd);
+    model::GroundMarks marks;
+    marks.placeId = place.id;
+    constexpr double rubberFront = -0.06; // of the rendered diamond, metres along the target line
+    for (const technique::GroundPoint& point : place.points) {
+        if (!point.id.starts_with("rubber")) {
+            continue;
+        }
+        const auto px =
+            scene.steadyCamera().project({point.at.x() + rubberFront, point.at.y(), 0.0});
+        marks.points[point.id] = *px + model::Point2{error(random), error(random)};
+    }
+    return marks;
 }
 
 /// Only what a coach is asked to place: the landmarks that each position needs in this view.
@@ -263,7 +337,6 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
         return;
     }
     renderMissing(films, report);
-    const technique::Pack pack = pitchPack();
     // One transaction: an interrupted run leaves an empty library that the next one fills.
     library.atomically([&] {
         std::uint32_t seed = 100;
@@ -272,16 +345,20 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
             for (const ScenarioFilm& film : player.films) {
                 const auto stored =
                     records::storeFilm(films / (film.fileStem + ".mp4"), library.clipFolder());
+                const technique::Pack pack = packOf(film.spec.player.technique);
                 model::Clip clip =
-                    records::addClip(library, playerId, *stored, film.title, "overhand_pitch");
+                    records::addClip(library, playerId, *stored, film.title, pack.id);
                 clip.filmed = film.filmed;
                 if (film.marked) {
                     clip.captureRate = film.spec.captureRate;
                     clip.view = model::View::openSide;
+                    if (pack.id == "overhand_pitch" && film.spec.width > 1000) {
+                        clip.ground = rubberMarked(pack, FilmScene(film.spec), seed);
+                    }
                 }
                 library.save(clip);
                 model::Rep rep = library.reps(clip.id).front();
-                rep.variant = "windup";
+                rep.variant = pack.variants.front().id;
                 if (film.marked) {
                     const FilmScene scene(film.spec);
                     rep.positions = truePositions(scene);

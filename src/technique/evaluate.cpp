@@ -236,7 +236,7 @@ class Evaluation {
             heightPath = std::move(*resolved);
         }
 
-        const int sign = positiveSign(c_.hand, *c_.view);
+        const int sign = positiveSign(pack_, c_.hand, *c_.view);
         const auto kindValue = [&](const ResolvedPoints& points, const Eigen::VectorXd& x,
                                    double heightFactor) {
             const std::vector<Point2> p = pointsAt(points, x);

@@ -253,7 +253,7 @@ class Finder {
 
     std::vector<motion::Sample> kindOf(const Signal& signal) {
         std::vector<motion::Sample> samples;
-        const auto sign = c_.view ? positiveSign(c_.hand, *c_.view) : 1;
+        const auto sign = c_.view ? positiveSign(pack_, c_.hand, *c_.view) : 1;
         for (int frame = firstFrame(); frame <= lastFrame(); ++frame) {
             const auto seen = pointsAt(signal.points, frame);
             if (!seen || bodyPx_ <= 0.0) {

@@ -170,7 +170,7 @@ class PlaneOfPlayer : public FlightPlane {
   public:
     PlaneOfPlayer(const Pack& pack, const Circumstances& c, PixelHeight height, Point2 stands)
         : stands_(stands),
-          sign_(positiveSign(c.hand, *c.view)),
+          sign_(positiveSign(pack, c.hand, *c.view)),
           metresPerPx_(c.bodyHeight->value / height.value),
           target_(distanceByAge(pack, c)) {
         relativeSd_ = std::hypot(height.sd / height.value, heightSd / c.bodyHeight->value);

@@ -112,8 +112,9 @@ void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& c
     };
     const model::View view = *circumstances.view;
     const bool side = isSide(view);
-    // Towards the target from the side; from front and rear away from the throwing arm.
-    const int sign = positiveSign(circumstances.hand, view) * (side ? 1 : -1);
+    // Towards the target from the side; from front and rear towards the leading side.
+    const int leading = side || leadsWithDominantSide(pack) ? 1 : -1;
+    const int sign = leading * positiveSign(pack, circumstances.hand, view);
 
     double value = 0.0;
     double square = 0.0;

@@ -68,8 +68,16 @@ std::optional<bool> chestToCamera(const Pack& pack, std::optional<model::View> v
     }
 }
 
-int positiveSign(model::Hand hand, model::View view) {
-    if (const int toTarget = model::targetSign(hand, view); toTarget != 0) {
+bool leadsWithDominantSide(const Pack& pack) {
+    const auto lead = pack.roles.find("lead");
+    return lead != pack.roles.end() && lead->second == RoleSide::dominant;
+}
+
+int positiveSign(const Pack& pack, model::Hand hand, model::View view) {
+    const model::Hand otherHand =
+        hand == model::Hand::right ? model::Hand::left : model::Hand::right;
+    const model::Hand facing = leadsWithDominantSide(pack) ? otherHand : hand;
+    if (const int toTarget = model::targetSign(facing, view); toTarget != 0) {
         return toTarget;
     }
     // Seen from the front the throwing arm of a right-hander is on the picture's left.

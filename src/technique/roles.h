@@ -25,9 +25,13 @@ std::string roleName(const Pack& pack, const Position* position, model::Landmark
 /// when it sees neither squarely or the view is not known.
 std::optional<bool> chestToCamera(const Pack& pack, std::optional<model::View> view);
 
+/// Whether the dominant side is the leading one, as in a backhand: the player then faces away from
+/// where a pitcher or forehand player of the same hand faces.
+bool leadsWithDominantSide(const Pack& pack);
+
 /// The picture direction that counts as positive for a camera at `view`: +1 right, −1 left; see
 /// motion/geometry.h.
-int positiveSign(model::Hand hand, model::View view);
+int positiveSign(const Pack& pack, model::Hand hand, model::View view);
 
 /// "lead_knee" → "lead knee", for sentences and labels.
 std::string spoken(std::string_view roleName);

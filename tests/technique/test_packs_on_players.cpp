@@ -111,7 +111,11 @@ const std::set<std::pair<std::string, std::string>>& onlySuspected() {
     static const std::set<std::pair<std::string, std::string>> faults{
         {"bat_swing", "arm_bar"}, // its other sign is the coach's eye
         {"bat_swing", "soft_front_leg"},
-        {"jump_shot", "stiff_landing"}, // its dial stays inside the range
+        {"two_handed_backhand", "hands_jammed"},
+        {"two_handed_backhand", "weight_stays_forward"}, // along the view from front and rear
+        {"underspin_backhand", "collapsed_elbow"},
+        {"underspin_backhand", "off_hand_comes_along"}, // its other sign is the coach's eye
+        {"jump_shot", "stiff_landing"},                 // its dial stays inside the range
         {"jump_shot", "tight_elbow"},
         {"tennis_serve", "stiff_legs"},
         {"tennis_serve", "one_legged_push"},
