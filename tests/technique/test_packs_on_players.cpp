@@ -111,6 +111,12 @@ const std::set<std::pair<std::string, std::string>>& onlySuspected() {
     static const std::set<std::pair<std::string, std::string>> faults{
         {"bat_swing", "arm_bar"}, // its other sign is the coach's eye
         {"bat_swing", "soft_front_leg"},
+        {"ground_ball_throw", "no_gain"},     // its dial stays inside the range
+        {"ground_ball_throw", "stiff_knees"}, // likewise
+        {"snap_shot", "top_hand_glued"},
+        {"snap_shot", "no_pull"},
+        {"table_tennis_forehand", "shoulder_punch"}, // trunk and arm share one figure
+        {"table_tennis_backhand", "over_long_swing"},
         {"two_handed_backhand", "hands_jammed"},
         {"two_handed_backhand", "weight_stays_forward"}, // along the view from front and rear
         {"underspin_backhand", "collapsed_elbow"},
