@@ -92,9 +92,22 @@ void takeProposals(MainWindow& window, Session& session, const std::filesystem::
     grab(window, folder / "bench-proposed.png");
 }
 
-// Players are listed by name: Juno, then Mika.
-constexpr int juno = 0;
-constexpr int mika = 1;
+// Players are listed by name.
+constexpr int bo = 0;
+constexpr int isa = 1;
+constexpr int juno = 2;
+constexpr int mika = 3;
+constexpr int rowan = 4;
+
+/// Another technique at one of its positions.
+void takeTechnique(MainWindow& window, Session& session, int player, const std::string& title,
+                   const std::string& position, const std::filesystem::path& file) {
+    openClip(window, session, player, title);
+    window.goTo(MainWindow::bench);
+    window.benchStation().choosePosition(position);
+    waitFor([&] { return !session.picture(session.frame()).isNull(); });
+    grab(window, file);
+}
 
 } // namespace
 
@@ -141,6 +154,15 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     }
     grab(window, folder / "bench-reading.png");
 
+    takeTechnique(window, session, rowan, "Tee swing", "contact", folder / "bench-swing.png");
+    takeTechnique(window, session, isa, "First serve", "load", folder / "bench-serve.png");
+    takeTechnique(window, session, bo, "Catch and shoot", "set_point", folder / "bench-shot.png");
+    openClip(window, session, mika, "Pitch 1");
+    window.goTo(MainWindow::film);
+    window.filmStation().choosePage(FilmStation::ground);
+    grab(window, folder / "film-ground.png");
+
+    takeWindowPicture(window, session, folder / "bench.png");
     window.goTo(MainWindow::plan);
     waitFor([&] { return window.findChild<QPushButton*>("savePdf")->isEnabled(); });
     grab(window, folder / "plan.png");

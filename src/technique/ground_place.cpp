@@ -117,6 +117,33 @@ std::optional<GroundLength> lengthOnGround(const Ground& ground, model::Point2 f
     return GroundLength{value, sd};
 }
 
+std::optional<MetreDoubt> doubtOfAMetre(const Ground& ground, const model::GroundMarks& marks) {
+    Vector2d middle = Vector2d::Zero();
+    double count = 0.0;
+    for (const GroundPoint& point : ground.place.points) {
+        if (marks.points.contains(point.id)) {
+            middle += point.at;
+            count += 1.0;
+        }
+    }
+    middle /= std::max(1.0, count);
+    const auto sdOf = [&](const Vector2d& way) -> std::optional<double> {
+        const auto seen = [&](const Vector2d& at) {
+            return ground.fit.camera.inPicture({at.x(), at.y(), 0.0});
+        };
+        const auto from = seen(middle);
+        const auto to = seen(middle + way);
+        const auto length = from && to ? lengthOnGround(ground, *from, *to) : std::nullopt;
+        return length ? std::optional(length->sd) : std::nullopt;
+    };
+    const auto along = sdOf(Vector2d::UnitX());
+    const auto across = sdOf(Vector2d::UnitY());
+    if (!along || !across) {
+        return std::nullopt;
+    }
+    return MetreDoubt{*along, *across};
+}
+
 std::vector<SeenLine> groundGrid(const Ground& ground, model::Metres cell, int width, int height) {
     // As far as the lower corners and the middle of the picture see, but no farther than a field.
     constexpr double farthest = 30.0; // metres from the place's middle

@@ -74,6 +74,14 @@ struct GroundLength {
 std::optional<GroundLength> lengthOnGround(const Ground& ground, model::Point2 from,
                                            model::Point2 to);
 
+/// How surely a metre is told in the middle of the place: standard deviations towards the target
+/// and across, metres; nothing when that is out of the picture's reach.
+struct MetreDoubt {
+    double alongSd = 0.0;
+    double acrossSd = 0.0;
+};
+std::optional<MetreDoubt> doubtOfAMetre(const Ground& ground, const model::GroundMarks& marks);
+
 /// A straight line over the ground, as seen; pieces behind the camera are left out.
 using SeenLine = std::vector<model::Point2>;
 

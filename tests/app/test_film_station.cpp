@@ -41,6 +41,7 @@ class TestFilmStation : public QObject {
     void interlacedFilmIsReadAsFields();
     void aShakyCameraIsTakenOut();
     void theGroundIsMarkedAndMeasured();
+    void theTechniqueIsSaid();
     void theFilmCheckSaysWhatShows();
     void aLostFilmComesBack();
     void aLostFilmIsAskedFor();
@@ -349,6 +350,37 @@ void TestFilmStation::theGroundIsMarkedAndMeasured() {
     place->setCurrentIndex(0);
     emit place->activated(0);
     QVERIFY(!window_->session().clip().ground);
+}
+
+void TestFilmStation::theTechniqueIsSaid() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::camera);
+    auto* technique = window_->find<QComboBox>("technique");
+    QCOMPARE(technique->currentData().toString(), QString("overhand_pitch"));
+    QVERIFY(technique->count() >= 12);
+    technique->setCurrentIndex(technique->findData("tennis_serve"));
+    emit technique->activated(technique->currentIndex());
+    QCOMPARE(window_->session().pack().id, std::string("tennis_serve"));
+    // The Bench has the serve's positions, and nothing of the pitch.
+    window_->main().goTo(app::MainWindow::bench);
+    QVERIFY(window_->find<QWidget>("position_racket_drop")->isVisible());
+    QVERIFY(window_->main().findChildren<QWidget*>("position_lay_back").isEmpty());
+    // The marks of the pitch are still there when it was a mistake.
+    window_->press("undo");
+    QCOMPARE(window_->session().pack().id, std::string("overhand_pitch"));
+    QVERIFY(window_->find<QWidget>("position_lay_back")->isVisible());
+    QVERIFY(window_->session().rep().positions.contains("lay_back"));
+    // The next film of a player without films starts with the technique said last.
+    window_->press("redo");
+    model::Player other;
+    other.name = "Isa Fennel";
+    const model::Id id = window_->session().library().save(other);
+    QCOMPARE(window_->session().usualTechnique(id), std::string("tennis_serve"));
+    QCOMPARE(window_->session().usualTechnique(window_->session().player().id),
+             std::string("tennis_serve"));
 }
 
 void TestFilmStation::theFilmCheckSaysWhatShows() {

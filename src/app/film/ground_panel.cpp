@@ -279,6 +279,12 @@ QString GroundPanel::resultText() const {
                        .arg(fit.residualPx, 0, 'f', 1)
                        .arg(fit.camera.position.z(), 0, 'f', 1)
                        .arg(std::abs(fit.camera.roll().value), 0, 'f', 1);
+    if (const auto doubt = technique::doubtOfAMetre(*c.ground, *session_.clip().ground)) {
+        constexpr double cm = 100.0;
+        said += tr("\nA metre there is told to ± %1 cm towards the target and to ± %2 cm across.")
+                    .arg(std::ceil(cm * model::coverage95 * doubt->alongSd))
+                    .arg(std::ceil(cm * model::coverage95 * doubt->acrossSd));
+    }
     std::size_t number = 0;
     for (const technique::GroundPoint& point : c.ground->place.points) {
         if (!session_.clip().ground->points.contains(point.id)) {

@@ -11,7 +11,8 @@
 namespace kestrel::app {
 namespace {
 
-constexpr double margin = 22.0;
+constexpr double margin = 20.0;
+constexpr double forTarget = 14.0; ///< room for the word above the points
 constexpr double spotRadius = 7.0;
 
 } // namespace
@@ -52,7 +53,8 @@ std::optional<QPointF> GroundPlan::spotOf(const std::string& point) const {
     }
     // Target up: x of the ground runs upwards, y to the left.
     return QPointF(margin + (1.0 - rank(1, found->at.y())) * (width() - 2.0 * margin),
-                   margin + (1.0 - rank(0, found->at.x())) * (height() - 2.0 * margin));
+                   margin + forTarget +
+                       (1.0 - rank(0, found->at.x())) * (height() - 2.0 * margin - forTarget));
 }
 
 void GroundPlan::paintEvent(QPaintEvent* /*event*/) {
@@ -64,7 +66,7 @@ void GroundPlan::paintEvent(QPaintEvent* /*event*/) {
     if (!place_) {
         return;
     }
-    painter.drawText(QRectF(0, 2, width(), margin - 4), Qt::AlignCenter, tr("▲ target"));
+    painter.drawText(QRectF(0, 2, width(), forTarget + 4), Qt::AlignCenter, tr("▲ target"));
     int number = 0;
     for (const technique::GroundPoint& point : place_->points) {
         ++number;

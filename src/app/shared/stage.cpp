@@ -186,6 +186,9 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
 
 void Stage::paintGrid(QPainter& painter) const {
     const QTransform map = pictureToWidget();
+    painter.save();
+    painter.setClipRect(
+        map.mapRect(QRectF(-0.5, -0.5, session_.index().width, session_.index().height)));
     painter.setRenderHint(QPainter::Antialiasing);
     for (const technique::SeenLine& line : guides_.grid) {
         QPolygonF seen;
@@ -202,6 +205,7 @@ void Stage::paintGrid(QPainter& painter) const {
         painter.setPen(QPen(light, 1.0));
         painter.drawPolyline(seen);
     }
+    painter.restore();
 }
 
 void Stage::paintLandmarks(QPainter& painter) const {
