@@ -41,6 +41,20 @@ FilmSpec phoneAt60(const PlayerSpec& player, const Outfit& outfit) {
     return spec;
 }
 
+/// Cut to the rep itself, seconds from its anchor.
+FilmSpec cut(FilmSpec spec, double from, double to) {
+    spec.fromS = from;
+    spec.toS = to;
+    return spec;
+}
+
+/// The same from a smaller camera.
+FilmSpec smallerFrom(FilmSpec spec, double from, double to) {
+    spec.width = 640;
+    spec.height = 360;
+    return cut(std::move(spec), from, to);
+}
+
 /// A phone's slow motion: seen at 240 frames a second, stored to play at 30.
 FilmSpec slowMotionAt240(const PlayerSpec& player, const Outfit& outfit) {
     FilmSpec spec = phoneAt120(player, outfit);
@@ -161,15 +175,19 @@ std::vector<ScenarioPlayer> made() {
     rowan.player.hand = model::Hand::left;
     rowan.player.height = model::Metres(1.61);
     rowan.player.consentGiven = "2026-10-01";
-    rowan.films = {
-        {"rowan-swing-1",
-         "Tee swing",
-         phoneAt60(doing("bat_swing", {1.61, AgeBand::under16, Sex::female}, model::Hand::left, 41,
-                         {{"front_shoulder_high", 14.0}, {"drifting_head", 0.6}}),
-                   outfitFor("bat_swing", 5)),
-         true,
-         {{"eyes_behind_barrel", Seen::yes}, {"not_rolled", Seen::yes}},
-         "2026-11-18"}};
+    const auto rowanWith = [&](std::uint32_t seed, double shoulder, double head) {
+        return doing("bat_swing", {1.61, AgeBand::under16, Sex::female}, model::Hand::left, seed,
+                     {{"front_shoulder_high", shoulder}, {"drifting_head", head}});
+    };
+    const std::map<std::string, Seen> rowanSeen{{"eyes_behind_barrel", Seen::yes},
+                                                {"not_rolled", Seen::yes}};
+    const Outfit rowanWears = outfitFor("bat_swing", 5);
+    rowan.films = {{"rowan-october", "First visit",
+                    smallerFrom(phoneAt60(rowanWith(42, 15.0, 0.75), rowanWears), -1.4, 0.5), true,
+                    rowanSeen, "2026-10-10"},
+                   {"rowan-swing-1", "Tee swing",
+                    cut(phoneAt60(rowanWith(41, 14.0, 0.6), rowanWears), -1.4, 0.5), true,
+                    rowanSeen, "2026-11-18"}};
 
     ScenarioPlayer isa;
     isa.player.name = "Isa Fennel";
@@ -177,15 +195,18 @@ std::vector<ScenarioPlayer> made() {
     isa.player.hand = model::Hand::right;
     isa.player.height = model::Metres(1.63);
     isa.player.consentGiven = "2026-10-01";
-    isa.films = {
-        {"isa-serve-1",
-         "First serve",
-         phoneAt60(doing("tennis_serve", {1.63, AgeBand::under16, Sex::female}, model::Hand::right,
-                         51, {{"no_entry", 0.45}, {"feet_undecided", 0.03}}),
-                   outfitFor("tennis_serve", 6)),
-         true,
-         {{"head_up", Seen::yes}, {"foot_still", Seen::yes}},
-         "2026-11-19"}};
+    const auto isaWith = [&](std::uint32_t seed, double entry) {
+        return doing("tennis_serve", {1.63, AgeBand::under16, Sex::female}, model::Hand::right,
+                     seed, {{"no_entry", entry}, {"feet_undecided", 0.03}});
+    };
+    const std::map<std::string, Seen> isaSeen{{"head_up", Seen::yes}, {"foot_still", Seen::yes}};
+    const Outfit isaWears = outfitFor("tennis_serve", 6);
+    isa.films = {{"isa-october", "First visit",
+                  smallerFrom(phoneAt60(isaWith(52, 0.5), isaWears), -2.2, 0.6), true, isaSeen,
+                  "2026-10-08"},
+                 {"isa-serve-1", "First serve",
+                  cut(phoneAt60(isaWith(51, 0.45), isaWears), -2.2, 0.6), true, isaSeen,
+                  "2026-11-19"}};
 
     ScenarioPlayer bo;
     bo.player.name = "Bo Linden";
@@ -193,15 +214,19 @@ std::vector<ScenarioPlayer> made() {
     bo.player.hand = model::Hand::right;
     bo.player.height = model::Metres(1.72);
     bo.player.consentGiven = "2026-10-01";
-    bo.films = {
-        {"bo-shot-1",
-         "Catch and shoot",
-         phoneAt60(doing("jump_shot", {1.72, AgeBand::under16, Sex::male}, model::Hand::right, 61,
-                         {{"sways_back", 16.0}, {"elbow_drops", 0.09}}),
-                   outfitFor("jump_shot", 7)),
-         true,
-         {{"quiet_eye", Seen::yes}, {"off_hand_quiet", Seen::yes}},
-         "2026-11-22"}};
+    const auto boWith = [&](std::uint32_t seed, double sway, double elbow) {
+        return doing("jump_shot", {1.72, AgeBand::under16, Sex::male}, model::Hand::right, seed,
+                     {{"sways_back", sway}, {"elbow_drops", elbow}});
+    };
+    const std::map<std::string, Seen> boSeen{{"quiet_eye", Seen::yes},
+                                             {"off_hand_quiet", Seen::yes}};
+    const Outfit boWears = outfitFor("jump_shot", 7);
+    bo.films = {{"bo-october", "First visit",
+                 smallerFrom(phoneAt60(boWith(62, 17.0, 0.1), boWears), -1.1, 0.6), true, boSeen,
+                 "2026-10-15"},
+                {"bo-shot-1", "Catch and shoot",
+                 cut(phoneAt60(boWith(61, 16.0, 0.09), boWears), -1.1, 0.6), true, boSeen,
+                 "2026-11-22"}};
     return {mika, juno, wren, rowan, isa, bo};
 }
 

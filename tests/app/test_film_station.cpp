@@ -42,6 +42,7 @@ class TestFilmStation : public QObject {
     void aShakyCameraIsTakenOut();
     void theGroundIsMarkedAndMeasured();
     void theTechniqueIsSaid();
+    void whatRepeatsIsTold();
     void theFilmCheckSaysWhatShows();
     void aLostFilmComesBack();
     void aLostFilmIsAskedFor();
@@ -352,6 +353,38 @@ void TestFilmStation::theGroundIsMarkedAndMeasured() {
     QVERIFY(!window_->session().clip().ground);
 }
 
+void TestFilmStation::whatRepeatsIsTold() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    records::Library& library = window_->session().library();
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::repeats);
+    QVERIFY2(window_->text("consistencySummary").contains("1 reps are marked"),
+             qPrintable(window_->text("consistencySummary")));
+    // Two more reps of the clip, in one of which the front knee is placed elsewhere.
+    const model::Rep first = library.reps(clip).front();
+    for (const double moved : {0.0, 25.0}) {
+        model::Rep again = first;
+        again.id = 0;
+        again.landmarks.at(again.positions.at("foot_plant")).at(model::Landmark::leftKnee).px.x +=
+            moved;
+        library.save(again);
+    }
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    QTRY_VERIFY(window_->text("consistencySummary").contains("Over 3 reps"));
+    auto* table = window_->find<QTreeWidget>("consistency");
+    const auto knee = table->findItems("Lead knee flexion, Foot plant", Qt::MatchExactly);
+    QCOMPARE(knee.size(), 1);
+    QCOMPARE(knee.front()->text(3), QString("3"));
+    QVERIFY2(!knee.front()->text(2).contains("not above"), qPrintable(knee.front()->text(2)));
+    // Times were the same in all three.
+    const auto tempo = table->findItems("Tempo, lift to plant, Foot plant", Qt::MatchExactly);
+    QCOMPARE(tempo.size(), 1);
+    QVERIFY(tempo.front()->text(2).contains("not above"));
+}
+
 void TestFilmStation::theTechniqueIsSaid() {
     const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
     window_->session().openClip(clip);
@@ -366,12 +399,12 @@ void TestFilmStation::theTechniqueIsSaid() {
     QCOMPARE(window_->session().pack().id, std::string("tennis_serve"));
     // The Bench has the serve's positions, and nothing of the pitch.
     window_->main().goTo(app::MainWindow::bench);
-    QVERIFY(window_->find<QWidget>("position_racket_drop")->isVisible());
+    QTRY_VERIFY(window_->find<QWidget>("position_racket_drop")->isVisible());
     QVERIFY(window_->main().findChildren<QWidget*>("position_lay_back").isEmpty());
     // The marks of the pitch are still there when it was a mistake.
     window_->press("undo");
     QCOMPARE(window_->session().pack().id, std::string("overhand_pitch"));
-    QVERIFY(window_->find<QWidget>("position_lay_back")->isVisible());
+    QTRY_VERIFY(window_->find<QWidget>("position_lay_back")->isVisible());
     QVERIFY(window_->session().rep().positions.contains("lay_back"));
     // The next film of a player without films starts with the technique said last.
     window_->press("redo");

@@ -1,6 +1,7 @@
 #include "app/film/film_station.h"
 
 #include "app/film/camera_panel.h"
+#include "app/film/consistency_panel.h"
 #include "app/film/film_check_panel.h"
 #include "app/film/ground_panel.h"
 #include "app/film/reps_panel.h"
@@ -74,6 +75,7 @@ QWidget* FilmStation::makeSide() {
     connect(pages_, &QTabWidget::currentChanged, groundPanel_,
             [this](int page) { groundPanel_->setMarking(page == ground); });
     pages_->insertTab(shows, new FilmCheckPanel(session_), tr("What it shows"));
+    pages_->insertTab(repeats, new ConsistencyPanel(session_), tr("Repeats"));
     column->addWidget(pages_, 1);
 
     auto* buttons = new QHBoxLayout;

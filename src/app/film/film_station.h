@@ -18,7 +18,7 @@ class Transport;
 class FilmStation : public QWidget {
     Q_OBJECT
   public:
-    enum Page { camera, reps, ground, shows };
+    enum Page { camera, reps, ground, shows, repeats };
 
     FilmStation(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
 

@@ -1,0 +1,37 @@
+#pragma once
+
+#include "app/session.h"
+#include "coaching/consistency.h"
+
+#include <QWidget>
+
+#include <vector>
+
+class QComboBox;
+class QLabel;
+class QTreeWidget;
+
+namespace kestrel::app {
+
+/// What the player repeats well and what not, over the reps of the clip, the visit or all visits.
+class ConsistencyPanel : public QWidget {
+    Q_OBJECT
+  public:
+    explicit ConsistencyPanel(Session& session, QWidget* parent = nullptr);
+
+  protected:
+    void showEvent(QShowEvent* event) override;
+
+  private:
+    enum Over { clip, visit, all };
+    void refresh();
+    /// The readings of each rep of the open clip's technique.
+    [[nodiscard]] std::vector<std::vector<model::Reading>> readings(Over over);
+
+    Session& session_;
+    QComboBox* over_ = nullptr;
+    QLabel* summary_ = nullptr;
+    QTreeWidget* table_ = nullptr;
+};
+
+} // namespace kestrel::app
