@@ -7,6 +7,7 @@
 #include "model/input_error.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QListWidget>
@@ -161,6 +162,11 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     window.goTo(MainWindow::film);
     window.filmStation().choosePage(FilmStation::ground);
     grab(window, folder / "film-ground.png");
+    window.filmStation().choosePage(FilmStation::repeats);
+    auto* over = window.findChild<QComboBox*>("consistencyOver");
+    over->setCurrentIndex(over->count() - 1); // all of the player's reps
+    emit over->activated(over->currentIndex());
+    grab(window, folder / "film-repeats.png");
 
     takeWindowPicture(window, session, folder / "bench.png");
     window.goTo(MainWindow::plan);

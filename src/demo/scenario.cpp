@@ -258,11 +258,13 @@ model::GroundMarks rubberMarked(const technique::Pack& pack, const FilmScene& sc
 }
 
 /// Only what a coach is asked to place: the landmarks that each position needs in this view.
-model::LandmarkTrack askedFor(const technique::Pack& pack, model::Hand hand, const model::Rep& rep,
+model::LandmarkTrack askedFor(const technique::Pack& pack, model::Hand hand,
+                              const std::optional<technique::Ground>& ground, const model::Rep& rep,
                               const model::LandmarkTrack& all) {
     technique::Circumstances circumstances;
     circumstances.hand = hand;
     circumstances.view = model::View::openSide;
+    circumstances.ground = ground;
     model::LandmarkTrack asked;
     for (const technique::Position& position : pack.positions) {
         const int frame = rep.positions.at(position.id);
@@ -387,8 +389,13 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
                 if (film.marked) {
                     const FilmScene scene(film.spec);
                     rep.positions = truePositions(scene);
+                    const auto ground =
+                        clip.ground ? technique::groundOf(pack, *clip.ground, film.spec.width,
+                                                          film.spec.height, clip.view)
+                                          .ground
+                                    : std::nullopt;
                     rep.landmarks = askedFor(
-                        pack, player.player.hand, rep,
+                        pack, player.player.hand, ground, rep,
                         placedLandmarks(scene, rep.positions, model::placedPointSd, ++seed));
                     rep.observations = film.observations;
                 }

@@ -36,6 +36,14 @@ struct FoundPeak {
     std::string refusal;
 };
 
+/// Why a peak shorter than the film's frames can show is not told.
+std::string tooShort(const std::string& whatIsFast, const motion::SpeedPeak& peak,
+                     double frameRate) {
+    return whatIsFast + " for " + rounded(milliseconds * peak.lasts) + " ms only; at " +
+           rounded(frameRate) + " frames a second its peak can't be told. Film with at least " +
+           rounded(std::ceil(motion::rateForPeak(peak))) + ".";
+}
+
 /// The point's peak of speed, or why none can be told.
 FoundPeak peakOf(CoursePoint& point, const CourseInput& input) {
     const motion::SpeedCurve curve = curveOf(point, input.within);
@@ -45,13 +53,8 @@ FoundPeak peakOf(CoursePoint& point, const CourseInput& input) {
         found.refusal = "The speed of the " + point.name + " has no peak in this stretch.";
         return found;
     }
-    const double needed = motion::rateForPeak(*found.peak);
-    if (needed > input.frameRate) {
-        found.refusal = "The " + point.name + " is fast for " +
-                        rounded(milliseconds * found.peak->lasts) + " ms only; at " +
-                        rounded(input.frameRate) +
-                        " frames a second its peak can't be told. Film with at least " +
-                        rounded(std::ceil(needed)) + ".";
+    if (motion::rateForPeak(*found.peak) > input.frameRate) {
+        found.refusal = tooShort("The " + point.name + " is fast", *found.peak, input.frameRate);
         found.peak.reset();
         return found;
     }
@@ -148,13 +151,8 @@ FoundPeak extensionOf(const CourseInput& input, std::size_t first) {
         found.refusal = "The " + angle.name + " has no moment of fastest opening in this stretch.";
         return found;
     }
-    const double needed = motion::rateForPeak(*found.peak);
-    if (needed > input.frameRate) {
-        found.refusal = "The " + angle.name + " opens fast for " +
-                        rounded(milliseconds * found.peak->lasts) + " ms only; at " +
-                        rounded(input.frameRate) +
-                        " frames a second its peak can't be told. Film with at least " +
-                        rounded(std::ceil(needed)) + ".";
+    if (motion::rateForPeak(*found.peak) > input.frameRate) {
+        found.refusal = tooShort("The " + angle.name + " opens fast", *found.peak, input.frameRate);
         found.peak.reset();
         return found;
     }

@@ -375,14 +375,14 @@ void TestFilmStation::whatRepeatsIsTold() {
     window_->waitForPicture();
     QTRY_VERIFY(window_->text("consistencySummary").contains("Over 3 reps"));
     auto* table = window_->find<QTreeWidget>("consistency");
-    const auto knee = table->findItems("Lead knee flexion, Foot plant", Qt::MatchExactly);
+    const auto knee = table->findItems("Lead knee flexion\nFoot plant", Qt::MatchExactly);
     QCOMPARE(knee.size(), 1);
     QCOMPARE(knee.front()->text(3), QString("3"));
-    QVERIFY2(!knee.front()->text(2).contains("not above"), qPrintable(knee.front()->text(2)));
+    QVERIFY(knee.front()->text(2) != "–");
     // Times were the same in all three.
-    const auto tempo = table->findItems("Tempo, lift to plant, Foot plant", Qt::MatchExactly);
+    const auto tempo = table->findItems("Tempo, lift to plant\nFoot plant", Qt::MatchExactly);
     QCOMPARE(tempo.size(), 1);
-    QVERIFY(tempo.front()->text(2).contains("not above"));
+    QCOMPARE(tempo.front()->text(2), QString("–"));
 }
 
 void TestFilmStation::theTechniqueIsSaid() {

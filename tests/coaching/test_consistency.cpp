@@ -1,4 +1,5 @@
 #include "coaching/consistency.h"
+#include "support/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -57,7 +58,6 @@ class TestConsistency : public QObject {
     /// scatter comes out near the bones', though every click is 1.5 pixels off.
     void theSyntheticPlayersScatterComesOut() {
         std::mt19937 random(5);
-        std::normal_distribution<double> error(0.0, 1.5);
         std::vector<std::vector<model::Reading>> reps;
         std::map<std::string, std::vector<double>> truths;
         constexpr int pitches = 12;
@@ -67,13 +67,7 @@ class TestConsistency : public QObject {
             spec.height = 1080;
             spec.player.seed = static_cast<std::uint32_t>(60 + i);
             const demo::FilmScene scene(spec);
-            model::Rep rep = support::trueRep(spec);
-            for (auto& [frame, points] : rep.landmarks) {
-                for (auto& [landmark, point] : points) {
-                    point.px = point.px + model::Point2{error(random), error(random)};
-                    point.sdPx = 1.5;
-                }
-            }
+            const model::Rep rep = support::placedRep(spec, 1.5, random);
             reps.push_back(technique::evaluate(support::pitchPack(), rep, support::openSide(spec)));
             for (const auto& [id, value] : demo::trueMeasures(scene)) {
                 truths[id].push_back(value);

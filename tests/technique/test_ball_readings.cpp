@@ -1,4 +1,5 @@
 #include "demo/flight.h"
+#include "support/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -30,27 +31,13 @@ demo::FilmSpec filmed(double aroundDeg, int number) {
 }
 
 model::GroundMarks cones(const demo::FilmScene& scene, std::mt19937& random) {
-    std::normal_distribution<double> error(0.0, clickSd);
-    model::GroundMarks marks;
-    marks.placeId = technique::ownRectangle;
-    marks.alongM = model::Metres(4.0);
-    marks.acrossM = model::Metres(2.0);
-    const demo::Camera camera = scene.steadyCamera();
-    for (const auto& point : technique::rectanglePlace(marks.alongM, marks.acrossM).points) {
-        const auto px = camera.project({point.at.x() - 1.0, point.at.y() - 1.0, 0.0});
-        marks.points[point.id] = *px + model::Point2{error(random), error(random)};
-    }
-    return marks;
+    return support::cones(scene, model::Metres(4.0), model::Metres(2.0), -1.0, -1.0, clickSd,
+                          random);
 }
 
 model::Rep placedRep(const demo::FilmSpec& spec, std::mt19937& random) {
-    std::normal_distribution<double> error(0.0, clickSd);
-    model::Rep rep = support::trueRep(spec);
+    model::Rep rep = support::placedRep(spec, clickSd, random);
     for (auto& [frame, points] : rep.landmarks) {
-        for (auto& [landmark, point] : points) {
-            point.px = point.px + model::Point2{error(random), error(random)};
-            point.sdPx = clickSd;
-        }
         // What leaves the picture cannot be placed.
         const auto ball = points.find(Landmark::ball);
         if (ball != points.end() && (ball->second.px.x < 0.0 || ball->second.px.x > spec.width)) {

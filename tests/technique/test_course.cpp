@@ -1,3 +1,4 @@
+#include "support/placed_by_hand.h"
 #include "support/test_films.h"
 #include "technique/measure_kind.h"
 
@@ -22,19 +23,6 @@ demo::FilmSpec filmed(double rate) {
     spec.captureRate = rate;
     spec.fileRate = {static_cast<int>(rate), 1};
     return spec;
-}
-
-/// The film's true landmarks in all frames, set `sd` pixels off.
-model::Rep placedEverywhere(const demo::FilmSpec& spec, double sd, std::mt19937& random) {
-    std::normal_distribution<double> normal(0.0, sd);
-    model::Rep rep = support::trueRep(spec);
-    for (auto& [frame, points] : rep.landmarks) {
-        for (auto& [landmark, point] : points) {
-            point.px = point.px + Point2{normal(random), normal(random)};
-            point.sdPx = sd;
-        }
-    }
-    return rep;
 }
 
 /// Hand after shoulders after hips, and what else reads a stretch of time, as measures of a pack.
@@ -133,7 +121,7 @@ class TestCourse : public QObject {
         int claimedWrong = 0;
         constexpr int draws = 40;
         for (int draw = 0; draw < draws; ++draw) {
-            const auto readings = technique::evaluate(pack, placedEverywhere(spec, sd, random),
+            const auto readings = technique::evaluate(pack, support::placedRep(spec, sd, random),
                                                       support::openSide(spec));
             const model::Reading& after = readings.front();
             if (!after.value) {
@@ -155,7 +143,7 @@ class TestCourse : public QObject {
         std::mt19937 random(1);
         const auto readings =
             technique::evaluate(packOf({over("peak_speed", {wrist()})}),
-                                placedEverywhere(spec, 1.5, random), support::openSide(spec));
+                                support::placedRep(spec, 1.5, random), support::openSide(spec));
         const model::Reading& speed = reading(readings, "peak_speed");
         QVERIFY(!speed.value);
         QCOMPARE(speed.missing->kind, model::MissingReason::Kind::tooFewFrames);
@@ -204,8 +192,8 @@ class TestCourse : public QObject {
         const double heightPx =
             length(*scene.camera(0.0).project(above) - *scene.camera(0.0).project(ground));
         std::mt19937 random(7);
-        const auto readings =
-            technique::evaluate(pack, placedEverywhere(spec, 1.5, random), support::openSide(spec));
+        const auto readings = technique::evaluate(pack, support::placedRep(spec, 1.5, random),
+                                                  support::openSide(spec));
         const auto check = [&](const char* id, double wanted, double most) {
             const model::Reading& r = reading(readings, id);
             QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : id);
@@ -233,7 +221,7 @@ class TestCourse : public QObject {
         constexpr int draws = 60;
         for (int draw = 0; draw < draws; ++draw) {
             for (const model::Reading& r : technique::evaluate(
-                     pack, placedEverywhere(spec, 1.5, random), support::openSide(spec))) {
+                     pack, support::placedRep(spec, 1.5, random), support::openSide(spec))) {
                 if (r.value) {
                     values[r.measureId].push_back(*r.value);
                     stated[r.measureId] += r.uncertainty.placement / draws;

@@ -1,3 +1,4 @@
+#include "support/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -34,18 +35,8 @@ demo::FilmSpec filmed(model::View view, double cameraHeightM, int number) {
 
 /// Four cones laid around the player, marked in the picture by hand.
 model::GroundMarks cones(const demo::FilmScene& scene, std::mt19937& random) {
-    std::normal_distribution<double> error(0.0, clickSd);
-    model::GroundMarks marks;
-    marks.placeId = technique::ownRectangle;
-    marks.alongM = model::Metres(2.4);
-    marks.acrossM = model::Metres(2.0);
-    const demo::Camera camera = scene.steadyCamera();
-    for (const auto& point : technique::rectanglePlace(marks.alongM, marks.acrossM).points) {
-        // The rectangle's rear right corner lies behind and to the right of the player.
-        const auto px = camera.project({point.at.x() - 0.6, point.at.y() - 1.0, 0.0});
-        marks.points[point.id] = *px + model::Point2{error(random), error(random)};
-    }
-    return marks;
+    return support::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.6, -1.0, clickSd,
+                          random);
 }
 
 struct Spot {
@@ -90,18 +81,6 @@ technique::Circumstances circumstances(const demo::FilmSpec& spec) {
     return c;
 }
 
-model::Rep placedRep(const demo::FilmSpec& spec, std::mt19937& random) {
-    std::normal_distribution<double> error(0.0, clickSd);
-    model::Rep rep = support::trueRep(spec);
-    for (auto& [frame, points] : rep.landmarks) {
-        for (auto& [landmark, point] : points) {
-            point.px = point.px + model::Point2{error(random), error(random)};
-            point.sdPx = clickSd;
-        }
-    }
-    return rep;
-}
-
 struct Count {
     int all = 0;
     int read = 0;
@@ -141,7 +120,7 @@ class TestOnGround : public QObject {
             const demo::FilmSpec spec =
                 filmed(static_cast<model::View>(view), cameraHeight, number);
             const demo::FilmScene scene(spec);
-            const model::Rep rep = placedRep(spec, random);
+            const model::Rep rep = support::placedRep(spec, clickSd, random);
             technique::Circumstances c = circumstances(spec);
             const auto ground = technique::groundOf(support::pitchPack(), cones(scene, random),
                                                     spec.width, spec.height, spec.camera.view);
@@ -189,7 +168,7 @@ class TestOnGround : public QObject {
         const demo::FilmSpec spec = filmed(model::View::front, 1.8, 0);
         const demo::FilmScene scene(spec);
         std::mt19937 random(3);
-        const model::Rep rep = placedRep(spec, random);
+        const model::Rep rep = support::placedRep(spec, clickSd, random);
         technique::Circumstances c = circumstances(spec);
         const auto read = [&] {
             return reading(technique::evaluate(support::pitchPack(), rep, c), "plant_landing");
@@ -220,7 +199,7 @@ class TestOnGround : public QObject {
         c.ground = technique::groundOf(support::pitchPack(), cones(scene, random), spec.width,
                                        spec.height, spec.camera.view)
                        .ground;
-        const model::Rep rep = placedRep(spec, random);
+        const model::Rep rep = support::placedRep(spec, clickSd, random);
         const auto low = [&] {
             return *reading(technique::evaluate(support::pitchPack(), rep, c), "plant_landing")
                         .range->low;

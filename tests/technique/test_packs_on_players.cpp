@@ -1,5 +1,6 @@
 #include "coaching/findings.h"
 #include "demo/motion_sheet.h"
+#include "support/placed_by_hand.h"
 #include "support/test_films.h"
 #include "technique/measure_kind.h"
 
@@ -8,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <random>
 #include <set>
 
 using namespace kestrel;
@@ -32,37 +34,6 @@ demo::FilmSpec skilled(const technique::Pack& pack, model::View view, model::Han
     return spec;
 }
 
-/// Four cones around the player, marked exactly.
-model::GroundMarks cones(const demo::FilmScene& scene) {
-    model::GroundMarks marks;
-    marks.placeId = technique::ownRectangle;
-    marks.alongM = model::Metres(2.4);
-    marks.acrossM = model::Metres(2.0);
-    for (const auto& point : technique::rectanglePlace(marks.alongM, marks.acrossM).points) {
-        marks.points[point.id] =
-            *scene.steadyCamera().project({point.at.x() - 0.8, point.at.y() - 1.0, 0.0});
-    }
-    return marks;
-}
-
-/// Which end of hips and shoulders is farther from the camera, from the bones.
-model::BodyTurns trueTurns(const demo::FilmScene& scene, const std::map<std::string, int>& frames) {
-    using model::Landmark;
-    model::BodyTurns turns;
-    for (const auto& [id, frame] : frames) {
-        const double time = scene.frameTime(frame);
-        const demo::Pose pose = scene.motion().pose(time);
-        const demo::Camera camera = scene.camera(time);
-        const auto farther = [&](Landmark left, Landmark right) {
-            return camera.focalPx / 12.0 *
-                   (camera.inCamera(pose.at(left)).z() - camera.inCamera(pose.at(right)).z());
-        };
-        turns[frame] = {farther(Landmark::leftHip, Landmark::rightHip),
-                        farther(Landmark::leftShoulder, Landmark::rightShoulder)};
-    }
-    return turns;
-}
-
 struct Judged {
     std::vector<model::Reading> readings;
     std::map<std::string, double> truth;
@@ -77,7 +48,7 @@ Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec,
     rep.techniqueId = pack.id;
     rep.positions = demo::truePositions(scene);
     rep.landmarks = demo::trueLandmarks(scene);
-    rep.bodyTurns = trueTurns(scene, rep.positions);
+    rep.bodyTurns = support::trueTurns(scene, rep.positions);
     // Placed by a careful hand: what cannot be off by nothing.
     for (auto& [frame, points] : rep.landmarks) {
         for (auto& [landmark, point] : points) {
@@ -95,8 +66,10 @@ Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec,
     if (!school.empty()) {
         c.schools = {school};
     }
-    c.ground =
-        technique::groundOf(pack, cones(scene), spec.width, spec.height, spec.camera.view).ground;
+    std::mt19937 exact;
+    const model::GroundMarks cones =
+        support::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, 0.0, exact);
+    c.ground = technique::groundOf(pack, cones, spec.width, spec.height, spec.camera.view).ground;
     Judged j;
     j.readings = technique::evaluate(pack, rep, c);
     j.truth = demo::trueMeasures(scene);

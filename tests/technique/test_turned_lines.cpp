@@ -1,3 +1,4 @@
+#include "support/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -29,23 +30,6 @@ demo::FilmSpec filmed(model::View view, int number) {
     return spec;
 }
 
-/// Which end is farther, from the bones.
-model::BodyTurns trueTurns(const demo::FilmScene& scene, const std::map<std::string, int>& frames) {
-    model::BodyTurns turns;
-    for (const auto& [id, frame] : frames) {
-        const double time = scene.frameTime(frame);
-        const demo::Pose pose = scene.motion().pose(time);
-        const demo::Camera camera = scene.camera(time);
-        const auto farther = [&](Landmark left, Landmark right) {
-            return camera.focalPx / 12.0 *
-                   (camera.inCamera(pose.at(left)).z() - camera.inCamera(pose.at(right)).z());
-        };
-        turns[frame] = {farther(Landmark::leftHip, Landmark::rightHip),
-                        farther(Landmark::leftShoulder, Landmark::rightShoulder)};
-    }
-    return turns;
-}
-
 struct Count {
     int read = 0;
     int within = 0;
@@ -69,20 +53,13 @@ class TestTurnedLines : public QObject {
     void readingsHoldTheTruth() {
         QFETCH(int, view);
         std::mt19937 random(41);
-        std::normal_distribution<double> normal(0.0, 1.5);
         std::map<std::string, Count> counts;
         constexpr int films = 24;
         for (int number = 0; number < films; ++number) {
             const demo::FilmSpec spec = filmed(static_cast<model::View>(view), number);
             const demo::FilmScene scene(spec);
-            model::Rep rep = support::trueRep(spec);
-            for (auto& [frame, points] : rep.landmarks) {
-                for (auto& [landmark, point] : points) {
-                    point.px = point.px + model::Point2{normal(random), normal(random)};
-                    point.sdPx = 1.5;
-                }
-            }
-            rep.bodyTurns = trueTurns(scene, rep.positions);
+            model::Rep rep = support::placedRep(spec, 1.5, random);
+            rep.bodyTurns = support::trueTurns(scene, rep.positions);
             technique::Circumstances c = support::openSide(spec);
             c.view = static_cast<model::View>(view);
             const auto readings = technique::evaluate(support::pitchPack(), rep, c);

@@ -98,26 +98,29 @@ void ConsistencyPanel::refresh() {
                               .arg(coaching::fewestReps));
         return;
     }
-    const auto nameOf = [&](const coaching::Repeatability& r) {
+    const auto nameOf = [&](const coaching::Repeatability& r, const char* between) {
         const technique::Measure& m = *technique::findMeasure(session_.pack(), r.measureId);
-        return text(m.name + ", " + technique::findPosition(session_.pack(), m.at)->name);
+        return text(m.name + between + technique::findPosition(session_.pack(), m.at)->name);
     };
     const auto ranked = std::count_if(found.begin(), found.end(),
                                       [](const auto& r) { return r.shareOfRange.has_value(); });
-    summary_->setText(ranked < 2 ? tr("Over %1 reps.").arg(reps.size())
-                                 : tr("Over %1 reps. Repeats least: %2. Repeats best: %3.")
-                                       .arg(reps.size())
-                                       .arg(nameOf(found.front()),
-                                            nameOf(found[static_cast<std::size_t>(ranked) - 1])));
+    const QString note = tr(" –: no more than the reading itself scatters.");
+    summary_->setText((ranked < 2
+                           ? tr("Over %1 reps.").arg(reps.size())
+                           : tr("Over %1 reps. Repeats least: %2. Repeats best: %3.")
+                                 .arg(reps.size())
+                                 .arg(nameOf(found.front(), ", "),
+                                      nameOf(found[static_cast<std::size_t>(ranked) - 1], ", "))) +
+                      note);
     for (const coaching::Repeatability& r : found) {
         const bool byReading = r.ofPlayer <= 0.0;
         auto* row = new QTreeWidgetItem(
-            {nameOf(r),
+            {nameOf(r, "\n"),
              text(technique::valueText(r.mean, r.unit) + " ± " +
                   technique::valueText(r.sd, r.unit)),
-             byReading ? tr("not above reading") : text(technique::valueText(r.ofPlayer, r.unit)),
+             byReading ? tr("–") : text(technique::valueText(r.ofPlayer, r.unit)),
              QString::number(r.reps)});
-        row->setToolTip(0, nameOf(r));
+        row->setToolTip(0, nameOf(r, ", "));
         table_->addTopLevelItem(row);
     }
 }

@@ -274,10 +274,13 @@ QString GroundPanel::resultText() const {
                                : "▲ " + text(c.groundReason);
     }
     const motion::GroundFit& fit = c.ground->fit;
-    QString said = tr("The marks fit within %1 pixels. The camera stood %2 m above the ground, "
-                      "held level to %3°.")
+    constexpr Eigen::Index upwards = 5; // of motion::CameraChange
+    const double heightSd = fit.spread.row(upwards).norm();
+    QString said = tr("The marks fit within %1 pixels. The camera stood %2 ± %3 m above the "
+                      "ground, held level to %4°.")
                        .arg(fit.residualPx, 0, 'f', 1)
                        .arg(fit.camera.position.z(), 0, 'f', 1)
+                       .arg(std::max(0.1, model::coverage95 * heightSd), 0, 'f', 1)
                        .arg(std::abs(fit.camera.roll().value), 0, 'f', 1);
     if (const auto doubt = technique::doubtOfAMetre(*c.ground, *session_.clip().ground)) {
         constexpr double cm = 100.0;
