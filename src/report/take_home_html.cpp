@@ -117,7 +117,7 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     }
     if (sheet.focus.isEmpty()) {
         body += heading(tr("Your focus"));
-        body += paragraph(tr("The film shows nothing that needs to change now. Keep throwing the "
+        body += paragraph(tr("The film shows nothing that needs to change now. Keep playing the "
                              "way you do, and film again at your next visit."));
     } else {
         body += heading(tr("Your one focus: %1").arg(sheet.focus));

@@ -57,12 +57,12 @@ RepsPanel::RepsPanel(Session& session, QWidget* parent) : QWidget(parent), sessi
     form->addRow(tr("Start"), variant_);
     shot_ = new QComboBox;
     shot_->setObjectName("shotType");
-    shot_->setAccessibleName(tr("Kind of pitch or shot"));
+    shot_->setAccessibleName(tr("Kind of pitch, stroke or shot"));
     form->addRow(tr("Kind"), shot_);
     result_ = new QLineEdit;
     result_->setObjectName("repResult");
     result_->setAccessibleName(tr("What became of it"));
-    result_->setPlaceholderText(tr("strike, low and away…"));
+    result_->setPlaceholderText(tr("in, out, hit, missed…"));
     form->addRow(tr("Result"), result_);
     column->addLayout(form);
     auto* ends = new QHBoxLayout;

@@ -56,11 +56,14 @@ PlayerDialog::PlayerDialog(const model::Player& player, const std::vector<techni
 
     hand_ = new QComboBox;
     hand_->setObjectName("hand");
-    hand_->setAccessibleName(tr("Throws with"));
+    hand_->setAccessibleName(tr("Plays with"));
     hand_->addItem(tr("right hand"), "right");
     hand_->addItem(tr("left hand"), "left");
     hand_->setCurrentIndex(player.hand == model::Hand::right ? 0 : 1);
-    form->addRow(tr("Throws with"), hand_);
+    hand_->setToolTip(
+        tr("The hand that throws, serves or shoots; for bat and stick the hand or side "
+           "the player hits from: the rear hand at set-up"));
+    form->addRow(tr("Plays with"), hand_);
 
     height_ = new QDoubleSpinBox;
     height_->setObjectName("height");

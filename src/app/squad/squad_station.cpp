@@ -195,7 +195,7 @@ void SquadStation::refreshClips() {
     if (!player) {
         heading_->setText(tr("Welcome"));
         about_->setText(tr("Add a player first: name, hand and, if you know it, the date of birth. "
-                           "Then bring in a film of one pitch."));
+                           "Then bring in a film."));
         clips_->addStretch();
         return;
     }
