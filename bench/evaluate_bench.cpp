@@ -16,7 +16,8 @@ void judgeARep(benchmark::State& state) {
             point.sdPx = model::placedPointSd; // exact points are not smoothed
         }
     }
-    const technique::Circumstances circumstances = support::openSide(support::faulty().spec);
+    technique::Circumstances circumstances = support::openSide(support::faulty().spec);
+    circumstances.bodyHeight = model::Metres(support::faulty().spec.player.build.heightM);
     for (auto _ : state) {
         benchmark::DoNotOptimize(coaching::reviewOf(pack, rep, circumstances, {}));
     }

@@ -86,14 +86,13 @@ struct Found {
 };
 
 /// Levenberg (1944) and Marquardt (1963) from one start.
-std::optional<Found> refined(const Search& search, GroundCamera camera) {
+std::optional<Found> refined(const Search& search, GroundCamera camera, int mostRounds) {
     auto misses = search.misses(camera);
     if (!misses) {
         return std::nullopt;
     }
     double cost = misses->squaredNorm();
     double damping = 1e-3;
-    constexpr int mostRounds = 60;
     for (int round = 0; round < mostRounds; ++round) {
         const auto slopes = slopesOf(search, camera, *misses);
         if (!slopes) {
@@ -296,25 +295,41 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     }
     const Search search{marks, usualFocal * std::max(width, height), markSd, fromAbove};
     const Point2 principal{(width - 1) / 2.0, (height - 1) / 2.0};
-    std::optional<Found> best;
+    // A few rounds from every side show which starts are worth going on with.
+    std::vector<Found> rough;
+    constexpr int roughRounds = 6;
+    constexpr int mostRounds = 60;
+    constexpr std::size_t worthIt = 8;
     constexpr std::array steepnesses{0.08, 0.45, 1.2};
     constexpr std::array focals{0.7, 2.2};
     constexpr int sides = 8;
-    // Picture down may point a little up when the camera looks straight down.
-    constexpr double mostUpsideDown = 0.2;
     for (int side = 0; side < sides; ++side) {
         for (const double steepness : steepnesses) {
             for (const double focal : focals) {
-                const auto found = refined(
-                    search, startFrom(spread.middle, spread.middlePx, spread.extentM,
+                const auto found =
+                    refined(search,
+                            startFrom(spread.middle, spread.middlePx, spread.extentM,
                                       spread.extentPx, focal * std::max(width, height),
-                                      2.0 * std::numbers::pi * side / sides, steepness, principal));
-                const bool above = found && found->camera.position.z() > 0.0 &&
-                                   found->camera.axes(1, 2) < mostUpsideDown;
-                if (above && (!best || found->cost < best->cost)) {
-                    best = found;
+                                      2.0 * std::numbers::pi * side / sides, steepness, principal),
+                            roughRounds);
+                if (found) {
+                    rough.push_back(*found);
                 }
             }
+        }
+    }
+    std::sort(rough.begin(), rough.end(),
+              [](const Found& a, const Found& b) { return a.cost < b.cost; });
+    rough.resize(std::min(rough.size(), worthIt));
+    // Picture down may point a little up when the camera looks straight down.
+    constexpr double mostUpsideDown = 0.2;
+    std::optional<Found> best;
+    for (const Found& start : rough) {
+        const auto found = refined(search, start.camera, mostRounds);
+        const bool above =
+            found && found->camera.position.z() > 0.0 && found->camera.axes(1, 2) < mostUpsideDown;
+        if (above && (!best || found->cost < best->cost)) {
+            best = found;
         }
     }
     if (!best) {

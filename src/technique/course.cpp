@@ -2,6 +2,7 @@
 
 #include "motion/out_of_plane.h"
 #include "technique/course_kinds.h"
+#include "technique/inputs.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
@@ -99,10 +100,7 @@ model::Construct drawn(const std::vector<CoursePoint>& points, const Circumstanc
                        const std::vector<Point2>& marks, const std::string& label) {
     model::Construct construct;
     construct.frame = frame;
-    const auto there = [&](Point2 p) {
-        const auto at = static_cast<std::size_t>(frame);
-        return at < c.camera.size() ? carriedFromFirst(c.camera[at], p) : p;
-    };
+    const auto there = [&](Point2 p) { return drawnIn(c, frame, p); };
     for (const CoursePoint& point : points) {
         for (std::size_t i = 1; i < point.path.size(); ++i) {
             construct.shapes.emplace_back(
@@ -122,18 +120,8 @@ model::Construct drawn(const std::vector<CoursePoint>& points, const Circumstanc
 void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
                 const Measure& measure, std::optional<PixelHeight> bodyHeightPx,
                 model::Reading& reading) {
-    for (const std::string* position : {&measure.from, &measure.at}) {
-        if (!model::frameOf(rep, *position)) {
-            reading.missing = MissingReason{MissingReason::Kind::positionNotSet,
-                                            "“" + findPosition(pack, *position)->name +
-                                                "” is not set on this rep yet."};
-            return;
-        }
-    }
-    if (!circumstances.captureRateKnown) {
-        reading.missing =
-            MissingReason{MissingReason::Kind::captureRateUnknown,
-                          "Say on the Film station how many frames a second the camera took."};
+    reading.missing = timeHindrance(pack, rep, circumstances, {measure.from, measure.at});
+    if (reading.missing) {
         return;
     }
     if (measure.kind->needsBodyHeight && !bodyHeightPx) {

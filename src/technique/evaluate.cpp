@@ -33,13 +33,11 @@ const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::str
     const MeasureRange* best = nullptr;
     int bestConditions = -1;
     for (const MeasureRange& range : measure.ranges) {
-        const bool aged = range.ageFrom || range.ageTo;
-        const bool ageFits = !aged || (c.ageYears && *c.ageYears >= range.ageFrom.value_or(0) &&
-                                       *c.ageYears <= range.ageTo.value_or(200));
-        const bool fits = ageFits && (range.school.empty() || schools.contains(range.school)) &&
+        const bool fits = range.ages.contains(c.ageYears) &&
+                          (range.school.empty() || schools.contains(range.school)) &&
                           (range.variant.empty() || range.variant == c.variant) &&
                           (range.shot.empty() || range.shot == c.shotType);
-        const int conditions = (aged ? 1 : 0) + (range.school.empty() ? 0 : 1) +
+        const int conditions = (range.ages.limited() ? 1 : 0) + (range.school.empty() ? 0 : 1) +
                                (range.variant.empty() ? 0 : 1) + (range.shot.empty() ? 0 : 1);
         if (fits && conditions > bestConditions) {
             best = &range;
@@ -56,9 +54,10 @@ class Evaluation {
           rep_(rep),
           c_(c),
           schools_(schoolsInForce(pack, c.schools)),
-          height_(bodyHeight(pack, rep, c.hand)) {}
+          height_(bodyHeight(pack, rep, c.hand)),
+          flights_(pack, rep, c, height_) {}
 
-    model::Reading read(const Measure& measure) const {
+    model::Reading read(const Measure& measure) {
         model::Reading reading;
         reading.measureId = measure.id;
         reading.positionId = measure.at;
@@ -80,7 +79,9 @@ class Evaluation {
             }
         } else if (measure.kind->flight != nullptr) {
             if (readableView(measure, reading)) {
-                readFlight(pack_, rep_, c_, measure, height_, reading);
+                flights_.read(measure,
+                              model::frameOf(rep_, measure.at) ? instantSd(measure.at) : 0.0,
+                              reading);
             }
         } else if (measure.kind->linesTurned) {
             if (readableView(measure, reading)) {
@@ -114,18 +115,8 @@ class Evaluation {
     }
 
     void readTime(const Measure& measure, model::Reading& reading) const {
-        for (const std::string* position : {&measure.from, &measure.at}) {
-            if (!model::frameOf(rep_, *position)) {
-                reading.missing = MissingReason{MissingReason::Kind::positionNotSet,
-                                                "“" + findPosition(pack_, *position)->name +
-                                                    "” is not set on this rep yet."};
-                return;
-            }
-        }
-        if (!c_.captureRateKnown) {
-            reading.missing =
-                MissingReason{MissingReason::Kind::captureRateUnknown,
-                              "Say on the Film station how many frames a second the camera took."};
+        reading.missing = timeHindrance(pack_, rep_, c_, {measure.from, measure.at});
+        if (reading.missing) {
             return;
         }
         const double scale = measure.unit == model::Unit::milliseconds ? 1000.0 : 1.0;
@@ -352,12 +343,8 @@ class Evaluation {
                        model::Reading& reading) const {
         const auto construct = [&](const ResolvedPoints& points, const std::string& position) {
             std::vector<Point2> p = pointsAt(points, x);
-            const auto frame = static_cast<std::size_t>(this->frame(position));
-            if (frame < c_.camera.size()) {
-                // Computed in the first frame's picture, drawn in that of the construct.
-                for (Point2& point : p) {
-                    point = carriedFromFirst(c_.camera[frame], point);
-                }
+            for (Point2& point : p) {
+                point = drawnIn(c_, this->frame(position), point);
             }
             model::Construct drawn;
             drawn.frame = this->frame(position);
@@ -397,13 +384,14 @@ class Evaluation {
     const Circumstances& c_;
     std::set<std::string> schools_;
     std::optional<PixelHeight> height_; ///< known once its position is marked
+    Flights flights_;
 };
 
 } // namespace
 
 std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,
                                      const Circumstances& circumstances) {
-    const Evaluation evaluation(pack, rep, circumstances);
+    Evaluation evaluation(pack, rep, circumstances);
     std::vector<model::Reading> readings;
     readings.reserve(pack.measures.size());
     for (const Measure& measure : pack.measures) {

@@ -1,7 +1,6 @@
 #include "technique/flight.h"
 
 #include "motion/out_of_plane.h"
-#include "motion/propagation.h"
 #include "technique/inputs.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
@@ -11,7 +10,6 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <memory>
 
 namespace kestrel::technique {
 namespace {
@@ -38,10 +36,6 @@ constexpr double usualDistanceRelativeSd = 0.3;
 constexpr double mostRelativeSd = 0.12;
 /// Places that scatter so many times more than their deviations are not one flight.
 constexpr double mostScatter = 4.0;
-
-std::string seenFrom(const Pack& pack, const Measure& measure) {
-    return findPosition(pack, measure.at)->name;
-}
 
 struct BallSeen {
     double time = 0.0;
@@ -100,10 +94,7 @@ std::optional<double> distanceByAge(const Pack& pack, const Circumstances& c) {
     }
     const Target::Distance* best = nullptr;
     for (const Target::Distance& d : pack.target->distances) {
-        const bool aged = d.ageFrom || d.ageTo;
-        const bool fits = !aged || (c.ageYears && *c.ageYears >= d.ageFrom.value_or(0) &&
-                                    *c.ageYears <= d.ageTo.value_or(200));
-        if (fits && (best == nullptr || aged)) {
+        if (d.ages.contains(c.ageYears) && (best == nullptr || d.ages.limited())) {
             best = &d;
         }
     }
@@ -205,76 +196,36 @@ class PlaneOfPlayer : public FlightPlane {
     std::optional<double> target_;
 };
 
-/// The measure as a function of independent errors: four of the fitted flight, those of the plane,
-/// then the drag.
-class FlightReading {
-  public:
-    FlightReading(const Measure& measure, const FlightPlane& plane,
-                  const std::vector<BallSeen>& ball, double drag, double dragRelativeSd,
-                  double start)
-        : measure_(measure),
-          plane_(plane),
-          ball_(ball),
-          drag_(drag),
-          dragSd_(drag * dragRelativeSd),
-          start_(start),
-          fitted_(fitWith(Eigen::VectorXd::Zero(errors()))) {
-        if (fitted_) {
-            spread_ = fitted_->covariance.llt().matrixL();
-        }
+/// A flight and where the target is, along it.
+struct Told {
+    motion::BallFlight flight;
+    std::optional<double> target; ///< from where the plane's way is counted
+
+    [[nodiscard]] FlightValue value(const MeasureKind& kind) const {
+        const auto left = target ? std::optional(*target - flight.place.x()) : std::nullopt;
+        return kind.flight(FlightInput{flight, left});
     }
-
-    [[nodiscard]] Eigen::Index errors() const { return 4 + plane_.errors() + 1; }
-    [[nodiscard]] const std::optional<motion::BallFlight>& flight() const { return fitted_; }
-
-    [[nodiscard]] FlightValue valueWith(const Eigen::VectorXd& errors) const {
-        const auto fit = fitWith(errors);
-        if (!fit) {
-            return {std::nullopt, {}};
-        }
-        const motion::BallFlight flight = motion::changedFlight(*fit, spread_ * errors.head<4>());
-        auto target = plane_.target(errors.segment(4, plane_.errors()));
-        if (target) {
-            *target -= flight.place.x();
-        }
-        return measure_.kind->flight(FlightInput{flight, target});
-    }
-
-    /// Standard uncertainty from the errors `first` … `first + count`.
-    [[nodiscard]] double sd(Eigen::Index first, Eigen::Index count) const {
-        Eigen::VectorXd sds = Eigen::VectorXd::Zero(errors());
-        sds.segment(first, count).setOnes();
-        const auto value = [this](const Eigen::VectorXd& e) {
-            return valueWith(e).value.value_or(std::numeric_limits<double>::quiet_NaN());
-        };
-        return motion::standardUncertainty(value, Eigen::VectorXd::Zero(errors()), sds);
-    }
-
-  private:
-    [[nodiscard]] std::optional<motion::BallFlight> fitWith(const Eigen::VectorXd& errors) const {
-        const Eigen::VectorXd ofPlane = errors.segment(4, plane_.errors());
-        std::vector<motion::BallSample> samples;
-        for (const BallSeen& seen : ball_) {
-            const auto at = plane_.at(seen.px, ofPlane);
-            const auto next = plane_.at(seen.px + Point2{1.0, 0.0}, ofPlane);
-            if (!at || !next) {
-                return std::nullopt;
-            }
-            samples.push_back({seen.time, *at, (*next - *at).norm() * seen.sd});
-        }
-        const double drag = drag_ + dragSd_ * errors[errors.size() - 1];
-        return motion::fitFlight(samples, drag, start_);
-    }
-
-    const Measure& measure_;
-    const FlightPlane& plane_;
-    const std::vector<BallSeen>& ball_;
-    double drag_;
-    double dragSd_;
-    double start_;
-    std::optional<motion::BallFlight> fitted_;
-    Eigen::Matrix4d spread_ = Eigen::Matrix4d::Zero();
 };
+
+/// What one independent error of one standard deviation, either way, makes of it.
+struct Moved {
+    std::optional<Told> up;
+    std::optional<Told> down;
+};
+
+/// Standard uncertainty of a kind's value from these errors; NaN where it does not exist with one.
+double sdOf(const MeasureKind& kind, const std::vector<Moved>& errors) {
+    double square = 0.0;
+    for (const Moved& error : errors) {
+        const auto up = error.up ? error.up->value(kind).value : std::nullopt;
+        const auto down = error.down ? error.down->value(kind).value : std::nullopt;
+        if (!up || !down) {
+            return std::numeric_limits<double>::quiet_NaN();
+        }
+        square += std::pow(0.5 * (*up - *down), 2);
+    }
+    return std::sqrt(square);
+}
 
 FlightValue noTarget() {
     return {std::nullopt, "Nothing says how far away the target is."};
@@ -284,10 +235,7 @@ model::Construct drawn(const std::vector<BallSeen>& ball, const Circumstances& c
                        const std::string& label) {
     model::Construct construct;
     construct.frame = frame;
-    const auto there = [&](Point2 p) {
-        const auto at = static_cast<std::size_t>(frame);
-        return at < c.camera.size() ? carriedFromFirst(c.camera[at], p) : p;
-    };
+    const auto there = [&](Point2 p) { return drawnIn(c, frame, p); };
     for (std::size_t i = 0; i < ball.size(); ++i) {
         construct.shapes.emplace_back(model::Dot{there(ball[i].px)});
         if (i > 0) {
@@ -343,109 +291,191 @@ FlightValue timeOfOneMetre(const FlightInput& input) {
     return {*whole.value - timeToTarget(closer).value.value_or(0.0), {}};
 }
 
-void readFlight(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
-                const Measure& measure, std::optional<PixelHeight> bodyHeightPx,
-                model::Reading& reading) {
-    const auto frame = model::frameOf(rep, measure.at);
-    if (!frame) {
-        reading.missing =
-            MissingReason{MissingReason::Kind::positionNotSet,
-                          "“" + seenFrom(pack, measure) + "” is not set on this rep yet."};
-        return;
+/// A flight that measures share: why there is none, or what is known of it.
+struct Flights::Fitted {
+    std::optional<MissingReason> missing;
+    std::vector<BallSeen> ball;
+    Told told;
+    std::vector<Moved> placing; ///< of the ball
+    std::vector<Moved> plane;   ///< camera or scale, and where the plane stands
+    std::vector<Moved> drag;
+};
+
+Flights::Flights(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+                 std::optional<PixelHeight> bodyHeightPx)
+    : pack_(pack), rep_(rep), c_(circumstances), height_(bodyHeightPx) {}
+
+Flights::~Flights() = default;
+
+namespace {
+
+std::unique_ptr<FlightPlane> planeOf(const Pack& pack, const Circumstances& c,
+                                     std::optional<PixelHeight> height, Point2 stands) {
+    if (c.ground) {
+        const auto place = c.ground->fit.camera.onGround(stands);
+        return place ? std::make_unique<PlaneOnGround>(pack, c, *place) : nullptr;
     }
-    if (!circumstances.captureRateKnown) {
-        reading.missing =
-            MissingReason{MissingReason::Kind::captureRateUnknown,
-                          "Say on the Film station how many frames a second the camera took."};
-        return;
+    if (c.bodyHeight && height) {
+        return std::make_unique<PlaneOfPlayer>(pack, c, *height, stands);
     }
-    Inputs inputs(pack, rep, circumstances.hand);
-    const auto foot = resolve({measure.points[1]}, measure.at, rep, circumstances.camera, 0.0,
-                              inputs, reading.missing);
-    if (!foot) {
-        return;
-    }
-    const Point2 stands = foot->front().at(inputs.values());
-    std::unique_ptr<FlightPlane> plane;
-    if (circumstances.ground) {
-        const auto place = circumstances.ground->fit.camera.onGround(stands);
-        if (place) {
-            plane = std::make_unique<PlaneOnGround>(pack, circumstances, *place);
-        }
-    } else if (circumstances.bodyHeight && bodyHeightPx) {
-        plane = std::make_unique<PlaneOfPlayer>(pack, circumstances, *bodyHeightPx, stands);
-    }
-    if (!plane) {
-        reading.missing = MissingReason{
-            MissingReason::Kind::groundUnknown,
-            circumstances.groundReason.empty()
+    return nullptr;
+}
+
+MissingReason noScale(const Pack& pack, const Circumstances& c) {
+    return {MissingReason::Kind::groundUnknown,
+            c.groundReason.empty()
                 ? "Nothing says how many metres a pixel is: mark a place of known size on the Film "
                   "station under Ground, or say on the Squad station how tall the player is and "
                   "place the landmarks of " +
                       findPosition(pack, pack.bodyHeight.at)->name + "."
-                : circumstances.groundReason};
-        return;
+                : c.groundReason};
+}
+
+/// What stands for the measures that share a flight.
+std::string keyOf(const Measure& measure) {
+    std::string key = measure.at + ' ' + std::to_string(measure.fromAfter.value) + ' ' +
+                      std::to_string(measure.atAfter.value);
+    for (const PointExpression& point : measure.points) {
+        key += ' ' + point.position;
+        for (const auto& [roleName, weight] : point.terms) {
+            key += ' ' + roleName + ' ' + std::to_string(weight);
+        }
     }
-    const double start = circumstances.time.fieldTimes()[static_cast<std::size_t>(*frame)].value;
+    return key;
+}
+
+} // namespace
+
+const Flights::Fitted& Flights::fitted(const Measure& measure) {
+    auto& known = fitted_[keyOf(measure)];
+    if (known) {
+        return *known;
+    }
+    auto result = std::make_unique<Fitted>();
+    const auto refuse = [&](const std::optional<MissingReason>& why) -> const Fitted& {
+        result->missing = why;
+        known = std::move(result);
+        return *known;
+    };
+    if (const auto why = timeHindrance(pack_, rep_, c_, {measure.at})) {
+        return refuse(why);
+    }
+    Inputs inputs(pack_, rep_, c_.hand);
+    std::optional<MissingReason> missing;
+    const auto foot =
+        resolve({measure.points[1]}, measure.at, rep_, c_.camera, 0.0, inputs, missing);
+    if (!foot) {
+        return refuse(missing);
+    }
+    const auto plane = planeOf(pack_, c_, height_, foot->front().at(inputs.values()));
+    if (!plane) {
+        return refuse(noScale(pack_, c_));
+    }
+    const std::string& position = findPosition(pack_, measure.at)->name;
+    const double start =
+        c_.time.fieldTimes()[static_cast<std::size_t>(*model::frameOf(rep_, measure.at))].value;
     int frames = 0;
-    const std::vector<BallSeen> ball = ballIn(pack, rep, circumstances, measure, start, frames);
-    if (ball.size() < motion::fewestFlightSamples) {
-        reading.missing =
+    result->ball = ballIn(pack_, rep_, c_, measure, start, frames);
+    if (result->ball.size() < motion::fewestFlightSamples) {
+        return refuse(
             MissingReason{frames < static_cast<int>(motion::fewestFlightSamples)
                               ? MissingReason::Kind::tooFewFrames
                               : MissingReason::Kind::landmarkNotPlaced,
-                          "The ball is known in " + std::to_string(ball.size()) + " of the " +
-                              std::to_string(frames) + " frames after " + seenFrom(pack, measure) +
+                          "The ball is known in " + std::to_string(result->ball.size()) +
+                              " of the " + std::to_string(frames) + " frames after " + position +
                               ", and " + std::to_string(motion::fewestFlightSamples) +
-                              " are needed. Place it in some, or let Propose follow it."};
+                              " are needed. Place it in some, or let Propose follow it."});
+    }
+    const double drag = pack_.ball ? motion::dragPerMetre(pack_.ball->massKg, pack_.ball->diameterM,
+                                                          pack_.ball->dragCoefficient)
+                                   : 0.0;
+    const auto toldWith = [&](const Eigen::VectorXd& ofPlane,
+                              double withDrag) -> std::optional<Told> {
+        std::vector<motion::BallSample> samples;
+        for (const BallSeen& seen : result->ball) {
+            const auto at = plane->at(seen.px, ofPlane);
+            const auto next = plane->at(seen.px + Point2{1.0, 0.0}, ofPlane);
+            if (!at || !next) {
+                return std::nullopt;
+            }
+            samples.push_back({seen.time, *at, (*next - *at).norm() * seen.sd});
+        }
+        const auto flight = motion::fitFlight(samples, withDrag, start);
+        return flight ? std::optional(Told{*flight, plane->target(ofPlane)}) : std::nullopt;
+    };
+    const Eigen::VectorXd none = Eigen::VectorXd::Zero(plane->errors());
+    const auto told = toldWith(none, drag);
+    if (!told || told->flight.scatter > mostScatter) {
+        return refuse(MissingReason{MissingReason::Kind::degenerate,
+                                    "The places of the ball after " + position +
+                                        " do not lie on one flight: look at them frame by frame."});
+    }
+    result->told = *told;
+    const Eigen::Matrix4d spread = told->flight.covariance.llt().matrixL();
+    for (Eigen::Index i = 0; i < spread.cols(); ++i) {
+        const auto with = [&](double way) {
+            return Told{motion::changedFlight(told->flight, way * spread.col(i)), told->target};
+        };
+        result->placing.push_back({with(1.0), with(-1.0)});
+    }
+    for (Eigen::Index i = 0; i < plane->errors(); ++i) {
+        const Eigen::VectorXd one = Eigen::VectorXd::Unit(plane->errors(), i);
+        result->plane.push_back({toldWith(one, drag), toldWith(-one, drag)});
+    }
+    const double dragSd = drag * (pack_.ball ? pack_.ball->dragRelativeSd : 0.0);
+    result->drag.push_back({toldWith(none, drag + dragSd), toldWith(none, drag - dragSd)});
+    known = std::move(result);
+    return *known;
+}
+
+void Flights::read(const Measure& measure, double instantSd, model::Reading& reading) {
+    const Fitted& of = fitted(measure);
+    if (of.missing) {
+        reading.missing = of.missing;
         return;
     }
-    const double drag = pack.ball ? motion::dragPerMetre(pack.ball->massKg, pack.ball->diameterM,
-                                                         pack.ball->dragCoefficient)
-                                  : 0.0;
-    const FlightReading of(measure, *plane, ball, drag, pack.ball ? pack.ball->dragRelativeSd : 0.0,
-                           start);
-    if (!of.flight() || of.flight()->scatter > mostScatter) {
-        reading.missing =
-            MissingReason{MissingReason::Kind::degenerate,
-                          "The places of the ball after " + seenFrom(pack, measure) +
-                              " do not lie on one flight: look at them frame by frame."};
-        return;
-    }
-    const FlightValue value = of.valueWith(Eigen::VectorXd::Zero(of.errors()));
+    const FlightValue value = of.told.value(*measure.kind);
     if (!value.value) {
         reading.missing = MissingReason{MissingReason::Kind::groundUnknown, value.refusal};
         return;
     }
-    const Eigen::Index planeErrors = of.errors() - 5;
-    const double placing = of.sd(0, 4);
-    const double ground = of.sd(4, planeErrors);
-    // Seen by a camera that stands a little off square every way along looks shorter.
-    double oblique = 0.0;
-    if (!circumstances.ground) {
-        const model::Degrees off(std::hypot(measure.outOfPlaneDeg, motion::offSquareSd.value));
-        oblique = measure.unit == model::Unit::degrees
-                      ? motion::elevationRms(model::Degrees(*value.value), off).value
-                      : std::abs(*value.value) * motion::distanceRelativeRms(off);
-    }
-    const auto& flight = *of.flight();
-    const double speed = flight.velocity.norm();
-    const double relative =
-        std::sqrt(flight.covariance.bottomRightCorner<2, 2>().trace() * 0.5) / speed;
-    const double sd = std::hypot(placing, ground);
-    if (!std::isfinite(sd) || relative > mostRelativeSd) {
+    const double placing = sdOf(*measure.kind, of.placing);
+    const double ground = sdOf(*measure.kind, of.plane);
+    const double drag = sdOf(*measure.kind, of.drag);
+    const motion::BallFlight& flight = of.told.flight;
+    const double relative = std::sqrt(0.5 * flight.covariance.bottomRightCorner<2, 2>().trace()) /
+                            flight.velocity.norm();
+    if (!std::isfinite(placing + ground + drag) || relative > mostRelativeSd) {
         reading.missing = MissingReason{
             MissingReason::Kind::tooFewFrames,
             "The ball is seen over too short a way to tell its flight: place it in more frames."};
         return;
     }
+    // The flight is told at an instant that is known to its frame.
+    const auto toldAt = [&](double seconds) {
+        const motion::BallState state = motion::after(flight, seconds);
+        Told there = of.told;
+        there.flight.time += seconds;
+        there.flight.place = state.place;
+        there.flight.velocity = state.velocity;
+        return there;
+    };
     reading.value = measure.absolute ? std::abs(*value.value) : *value.value;
     reading.uncertainty.placement = placing;
     reading.uncertainty.ground = ground;
-    reading.uncertainty.proportion = of.sd(of.errors() - 1, 1);
-    reading.uncertainty.outOfPlane = oblique;
-    reading.constructs.push_back(
-        drawn(ball, circumstances, *frame, valueText(*reading.value, measure.unit)));
+    reading.uncertainty.proportion = drag;
+    reading.uncertainty.frames =
+        sdOf(*measure.kind, {Moved{toldAt(instantSd), toldAt(-instantSd)}});
+    if (!c_.ground) {
+        // Seen by a camera that stands a little off square every way along looks shorter.
+        const model::Degrees off(std::hypot(measure.outOfPlaneDeg, motion::offSquareSd.value));
+        reading.uncertainty.outOfPlane =
+            measure.unit == model::Unit::degrees
+                ? motion::elevationRms(model::Degrees(*value.value), off).value
+                : std::abs(*value.value) * motion::distanceRelativeRms(off);
+    }
+    reading.constructs.push_back(drawn(of.ball, c_, *model::frameOf(rep_, measure.at),
+                                       valueText(*reading.value, measure.unit)));
 }
 
 } // namespace kestrel::technique

@@ -3,6 +3,11 @@
 #include "technique/evaluate.h"
 #include "technique/measure_kind.h"
 
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+
 /// Readings of the ball's flight after it left hand, bat or racket.
 namespace kestrel::technique {
 
@@ -17,13 +22,30 @@ FlightValue timeToTarget(const FlightInput& input);
 /// How much sooner the ball would reach the target when it started one metre closer, milliseconds.
 FlightValue timeOfOneMetre(const FlightInput& input);
 
-/// Reads a measure whose kind has `flight` (measure_kind.h) into `reading`: value, uncertainty and
-/// the path that shows it, or why there is none. How many metres a pixel is follows from the marked
-/// ground, with the ball in the upright plane through the measure's second point along the target
-/// line; without it from the player's height, taking the camera to stand square.
-/// `bodyHeightPx` is nothing where the height in the picture is not known.
-void readFlight(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
-                const Measure& measure, std::optional<PixelHeight> bodyHeightPx,
-                model::Reading& reading);
+/// Reads measures whose kind has `flight` (measure_kind.h). How many metres a pixel is follows from
+/// the marked ground, with the ball in the upright plane through the measure's second point along
+/// the target line; without it from the player's height, taking the camera to stand square. Several
+/// measures of one flight share its fit.
+class Flights {
+  public:
+    /// All must outlive it. `bodyHeightPx` is nothing where the height in the picture is not known.
+    Flights(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+            std::optional<PixelHeight> bodyHeightPx);
+    ~Flights();
+
+    /// Reads into `reading`: value, uncertainty and the path that shows it, or why there is none.
+    /// `instantSd` is how surely the measure's position is known in time, seconds.
+    void read(const Measure& measure, double instantSd, model::Reading& reading);
+
+  private:
+    struct Fitted;
+    const Fitted& fitted(const Measure& measure);
+
+    const Pack& pack_;
+    const model::Rep& rep_;
+    const Circumstances& c_;
+    std::optional<PixelHeight> height_;
+    std::map<std::string, std::unique_ptr<const Fitted>> fitted_; ///< by stretch and points
+};
 
 } // namespace kestrel::technique

@@ -152,11 +152,13 @@ void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& c
         value += (i == 0 ? 1.0 : -1.0) * turn.all.value.value;
         square += turn.all.sd.value * turn.all.sd.value;
         placingSquare += turn.placing.sd.value * turn.placing.sd.value;
-        for (const model::Point2 end : {from, to}) {
+        const model::Point2 fromDrawn = drawnIn(circumstances, construct.frame, from);
+        const model::Point2 toDrawn = drawnIn(circumstances, construct.frame, to);
+        for (const model::Point2 end : {fromDrawn, toDrawn}) {
             construct.shapes.emplace_back(model::Dot{end});
         }
-        construct.shapes.emplace_back(
-            model::Segment{from, to, i == 0 ? model::Role::trunk : model::Role::throwingSide});
+        construct.shapes.emplace_back(model::Segment{
+            fromDrawn, toDrawn, i == 0 ? model::Role::trunk : model::Role::throwingSide});
     }
     reading.value = measure.absolute ? std::abs(value) : value;
     reading.uncertainty.placement = std::sqrt(std::min(placingSquare, square));
@@ -165,20 +167,6 @@ void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& c
     // free of it.
     reading.uncertainty.outOfPlane =
         std::hypot(measure.outOfPlaneDeg, ends->size() > 2 ? 0.0 : motion::offSquareSd.value);
-    if (const auto frame = static_cast<std::size_t>(construct.frame);
-        frame < circumstances.camera.size()) {
-        for (model::Shape& shape : construct.shapes) {
-            const auto there = [&](model::Point2& p) {
-                p = carriedFromFirst(circumstances.camera[frame], p);
-            };
-            if (auto* dot = std::get_if<model::Dot>(&shape)) {
-                there(dot->at);
-            } else if (auto* segment = std::get_if<model::Segment>(&shape)) {
-                there(segment->from);
-                there(segment->to);
-            }
-        }
-    }
     construct.labelAt = std::get<model::Dot>(construct.shapes.front()).at;
     construct.label = valueText(*reading.value, measure.unit);
     reading.constructs.push_back(std::move(construct));

@@ -143,6 +143,29 @@ std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expres
     return points;
 }
 
+std::optional<MissingReason> timeHindrance(const Pack& pack, const model::Rep& rep,
+                                           const Circumstances& circumstances,
+                                           const std::vector<std::string>& positions) {
+    for (const std::string& position : positions) {
+        if (!model::frameOf(rep, position)) {
+            return MissingReason{MissingReason::Kind::positionNotSet,
+                                 "“" + findPosition(pack, position)->name +
+                                     "” is not set on this rep yet."};
+        }
+    }
+    if (!circumstances.captureRateKnown) {
+        return MissingReason{MissingReason::Kind::captureRateUnknown,
+                             "Say on the Film station how many frames a second the camera took."};
+    }
+    return std::nullopt;
+}
+
+Point2 drawnIn(const Circumstances& circumstances, int frame, Point2 point) {
+    const auto at = static_cast<std::size_t>(frame);
+    return at < circumstances.camera.size() ? carriedFromFirst(circumstances.camera[at], point)
+                                            : point;
+}
+
 double pathLength(const ResolvedPoints& path, const Eigen::VectorXd& x) {
     double sum = 0.0;
     for (std::size_t i = 1; i < path.size(); ++i) {

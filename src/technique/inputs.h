@@ -2,6 +2,7 @@
 
 #include "model/reading.h"
 #include "model/record.h"
+#include "technique/evaluate.h"
 #include "technique/pack.h"
 
 #include <Eigen/Core>
@@ -80,6 +81,15 @@ std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expres
                                       const std::string& position, const model::Rep& rep,
                                       const model::CameraMotion& camera, double massSdPx,
                                       Inputs& inputs, std::optional<model::MissingReason>& missing);
+
+/// Why no time can be read between these positions, if so: one is not set, or the capture rate is
+/// not known.
+std::optional<model::MissingReason> timeHindrance(const Pack& pack, const model::Rep& rep,
+                                                  const Circumstances& circumstances,
+                                                  const std::vector<std::string>& positions);
+
+/// A point computed in the first frame's picture, as it is drawn in that of `frame`.
+model::Point2 drawnIn(const Circumstances& circumstances, int frame, model::Point2 point);
 
 /// Length of the way through the points, pixels.
 double pathLength(const ResolvedPoints& path, const Eigen::VectorXd& x);

@@ -122,8 +122,7 @@ model::Construct drawn(const Measure& measure, const Ground& ground, const Groun
     construct.frame = frame;
     const auto seen = [&](const Vector2d& place) -> std::optional<Point2> {
         const auto px = ground.fit.camera.inPicture({place.x(), place.y(), 0.0});
-        const auto at = static_cast<std::size_t>(frame);
-        return px && at < c.camera.size() ? carriedFromFirst(c.camera[at], *px) : px;
+        return px ? std::optional(drawnIn(c, frame, *px)) : std::nullopt;
     };
     const auto segment = [&](const Vector2d& from, const Vector2d& to, model::Role role) {
         const auto a = seen(from);

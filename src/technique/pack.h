@@ -49,13 +49,25 @@ struct SchoolQuestion {
     std::string reason; ///< why that one is the default
 };
 
+/// Ages that something holds for, in whole years, both included.
+struct AgeSpan {
+    std::optional<int> from;
+    std::optional<int> to;
+
+    /// Whether it speaks of ages at all; what does not holds for everybody.
+    [[nodiscard]] bool limited() const { return from || to; }
+    /// An unknown age lies in no limited span.
+    [[nodiscard]] bool contains(std::optional<int> age) const {
+        return !limited() || (age && (!from || *age >= *from) && (!to || *age <= *to));
+    }
+};
+
 struct MeasureRange {
     model::Range good;
     std::string school;  ///< applies to this school only; empty: all
     std::string variant; ///< applies to this variant only; empty: all
     std::string shot;    ///< applies to this kind of pitch, stroke or shot only; empty: all
-    std::optional<int> ageFrom;
-    std::optional<int> ageTo; ///< inclusive
+    AgeSpan ages;
     std::string basis;
 };
 
@@ -166,8 +178,7 @@ struct PlayedBall {
 struct Target {
     struct Distance {
         double metres = 0.0; ///< along the target line from where the player stands
-        std::optional<int> ageFrom;
-        std::optional<int> ageTo; ///< inclusive
+        AgeSpan ages;
     };
     std::string name; ///< "front edge of the plate"
     std::string line; ///< that line where a place has it; it goes before the distances

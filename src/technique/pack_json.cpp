@@ -262,19 +262,21 @@ class PackReader {
         for (const json& d : t.at("distances")) {
             Target::Distance distance;
             distance.metres = d.at("m");
-            ages(d, distance.ageFrom, distance.ageTo);
+            distance.ages = ages(d);
             result.distances.push_back(distance);
         }
         return result;
     }
 
-    static void ages(const json& object, std::optional<int>& from, std::optional<int>& to) {
+    static AgeSpan ages(const json& object) {
+        AgeSpan span;
         if (object.contains("age_from")) {
-            from = object.at("age_from").get<int>();
+            span.from = object.at("age_from").get<int>();
         }
         if (object.contains("age_to")) {
-            to = object.at("age_to").get<int>();
+            span.to = object.at("age_to").get<int>();
         }
+        return span;
     }
 
     static model::Range range(const json& bounds) {
@@ -317,7 +319,7 @@ class PackReader {
             one.school = text(r, "school");
             one.variant = text(r, "variant");
             one.shot = text(r, "shot");
-            ages(r, one.ageFrom, one.ageTo);
+            one.ages = ages(r);
             one.basis = r.at("basis");
             result.ranges.push_back(std::move(one));
         }

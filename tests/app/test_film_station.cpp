@@ -397,6 +397,15 @@ void TestFilmStation::theTechniqueIsSaid() {
     technique->setCurrentIndex(technique->findData("tennis_serve"));
     emit technique->activated(technique->currentIndex());
     QCOMPARE(window_->session().pack().id, std::string("tennis_serve"));
+    // The pitch's positions are no places to go to any more.
+    window_->session().goTo(0);
+    window_->find<app::FilmStation>("filmStation")->setFocus();
+    window_->key(Qt::Key_BracketRight);
+    for (const auto& [id, frame] : window_->session().rep().positions) {
+        QVERIFY2(technique::findPosition(window_->session().pack(), id) != nullptr ||
+                     window_->session().frame() != frame,
+                 id.c_str());
+    }
     // The Bench has the serve's positions, and nothing of the pitch.
     window_->main().goTo(app::MainWindow::bench);
     QTRY_VERIFY(window_->find<QWidget>("position_racket_drop")->isVisible());

@@ -118,7 +118,8 @@ void FilmStation::toKeyPosition(int way) {
     }
     std::optional<int> nearest;
     for (const auto& [id, frame] : model::allPositions(session_.rep())) {
-        const bool ahead = (frame - session_.frame()) * way > 0;
+        const bool ahead = technique::findPosition(session_.pack(), id) != nullptr &&
+                           (frame - session_.frame()) * way > 0;
         if (ahead && (!nearest || (*nearest - frame) * way > 0)) {
             nearest = frame;
         }

@@ -205,7 +205,10 @@ void ClipMap::paintMarks(QPainter& painter) const {
     painter.setRenderHint(QPainter::Antialiasing);
     for (const auto& [id, frame] : model::allPositions(session_.rep())) {
         const technique::Position* position = technique::findPosition(session_.pack(), id);
-        const bool event = position != nullptr && position->event;
+        if (position == nullptr) {
+            continue; // of a technique that this clip was said to show before
+        }
+        const bool event = position->event;
         const double x = placeOf(frame);
         const bool found = model::onlyFound(session_.rep(), id) != nullptr;
         painter.setPen(
