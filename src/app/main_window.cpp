@@ -3,6 +3,7 @@
 #include "app/background.h"
 #include "app/bench/bench_station.h"
 #include "app/film/film_station.h"
+#include "app/packs/packs_station.h"
 #include "app/plan/plan_station.h"
 #include "app/shared/icon.h"
 #include "app/squad/squad_station.h"
@@ -49,6 +50,8 @@ constexpr std::array stations{
                  "bench", Qt::Key_F3},
     StationEntry{MainWindow::plan, "plan", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Plan"),
                  "plan", Qt::Key_F4},
+    StationEntry{MainWindow::packs, "packs", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Packs"),
+                 "packs", Qt::Key_F8},
 };
 
 } // namespace
@@ -79,7 +82,8 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
     film_ = new FilmStation(session_, thumbnails_);
     bench_ = new BenchStation(session_, thumbnails_);
     plan_ = new PlanStation(session_);
-    for (QWidget* station : std::initializer_list<QWidget*>{squad_, film_, bench_, plan_}) {
+    packs_ = new PacksStation(session_);
+    for (QWidget* station : std::initializer_list<QWidget*>{squad_, film_, bench_, plan_, packs_}) {
         stack_->addWidget(station);
     }
     column->addWidget(stack_, 1);

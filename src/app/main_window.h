@@ -21,6 +21,7 @@ namespace kestrel::app {
 
 class BenchStation;
 class FilmStation;
+class PacksStation;
 class PlanStation;
 class SquadStation;
 
@@ -28,7 +29,7 @@ class SquadStation;
 class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
-    enum Station { squad, film, bench, plan };
+    enum Station { squad, film, bench, plan, packs };
 
     explicit MainWindow(Session& session, QWidget* parent = nullptr);
     ~MainWindow() override;
@@ -41,6 +42,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] bool thumbnailsBusy() { return thumbnails_.busy(); }
     [[nodiscard]] BenchStation& benchStation() { return *bench_; }
     [[nodiscard]] FilmStation& filmStation() { return *film_; }
+    [[nodiscard]] PacksStation& packsStation() { return *packs_; }
 
     /// Brings films in for a player, one after the other, in the background.
     void bringIn(const QStringList& files, model::Id playerId);
@@ -77,6 +79,7 @@ class MainWindow : public QMainWindow {
     FilmStation* film_ = nullptr;
     BenchStation* bench_ = nullptr;
     PlanStation* plan_ = nullptr;
+    PacksStation* packs_ = nullptr;
     std::vector<std::pair<QString, model::Id>> waiting_; ///< films still to bring in
     std::shared_ptr<Import> import_;                     ///< the one being brought in
     bool toBenchWhenOpen_ = false;

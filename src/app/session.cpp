@@ -59,12 +59,14 @@ struct Session::Study {
 Session::Session(const std::filesystem::path& libraryFolder,
                  const std::filesystem::path& packFolder)
     : library_(libraryFolder),
-      packs_(technique::loadPacks(packFolder)),
+      packFolder_(packFolder),
+      shipped_(technique::loadPacks(packFolder)),
       drills_(coaching::loadDrills(packFolder)),
       cache_(std::make_shared<film::FrameCache>(film::FrameServer::bytesForFrames)) {
-    for (const technique::Pack& pack : packs_) {
+    for (const technique::Pack& pack : shipped_) {
         coaching::checkDrills(pack, drills_);
     }
+    loadPacks();
 }
 
 Session::~Session() {
@@ -139,13 +141,6 @@ std::vector<model::FrameSpan> Session::proposedReps() const {
         });
     });
     return spans;
-}
-
-const technique::Pack& Session::packOf(const model::Rep& rep) const {
-    const auto found = std::find_if(packs_.begin(), packs_.end(), [&](const technique::Pack& p) {
-        return p.id == rep.techniqueId;
-    });
-    return found == packs_.end() ? packs_.front() : *found;
 }
 
 technique::Circumstances Session::circumstancesOf(const model::Player& player,
@@ -313,6 +308,7 @@ void Session::openRep(model::Id repId) {
     }
     open_->rep = *found;
     open_->pack = &packOf(open_->rep);
+    open_->changes.clear();
     library_.setSetting("rep_of_clip_" + std::to_string(open_->clip.id), std::to_string(repId));
     judge();
     emit repOpened();
@@ -379,6 +375,7 @@ void Session::goTo(int frame) {
 }
 
 void Session::judge() {
+    keepEdition();
     open_->circumstances = prepare::circumstancesOf(pack(), open_->player, open_->clip, open_->rep,
                                                     open_->index, open_->study, today());
     open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances,
@@ -398,6 +395,8 @@ void Session::refresh() {
         open_->player = *library_.player(open_->clip.playerId);
         open_->reps = library_.reps(open_->clip.id);
         const model::Id rep = open_->rep.id;
+        const coaching::Review before = open_->review;
+        const std::set<std::string> schools = open_->circumstances.schools;
         const auto found = std::find_if(open_->reps.begin(), open_->reps.end(),
                                         [&](const model::Rep& r) { return r.id == rep; });
         open_->rep = found == open_->reps.end() ? open_->reps.front() : *found;
@@ -413,6 +412,11 @@ void Session::refresh() {
             startStudy();
         } else {
             judge();
+        }
+        open_->changes.clear();
+        if (open_->rep.id == rep && open_->pack->id == pack->id &&
+            (open_->pack != pack || open_->circumstances.schools != schools)) {
+            open_->changes = coaching::changesBetween(before, open_->review);
         }
         if (open_->pack != pack) {
             emit clipOpened(); // other positions, other landmarks

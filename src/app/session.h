@@ -1,5 +1,6 @@
 #pragma once
 
+#include "coaching/changes.h"
 #include "coaching/drill_library.h"
 #include "coaching/review.h"
 #include "film/film_index.h"
@@ -32,7 +33,10 @@ class Session : public QObject {
     ~Session() override;
 
     [[nodiscard]] records::Library& library() { return library_; }
+    /// The newest edition of each technique's pack.
     [[nodiscard]] const std::vector<technique::Pack>& packs() const { return packs_; }
+    /// Where the packs that ship are.
+    [[nodiscard]] const std::filesystem::path& packFolder() const { return packFolder_; }
     [[nodiscard]] const coaching::DrillLibrary& drills() const { return drills_; }
     [[nodiscard]] QUndoStack& undoStack() { return undo_; }
 
@@ -65,7 +69,27 @@ class Session : public QObject {
     /// The clip's judgement without opening it, for lists.
     [[nodiscard]] coaching::Review judged(const model::Player& player, const model::Clip& clip,
                                           const model::Rep& rep) const;
+    /// The pack that a rep is judged with: the edition it keeps, else the newest. Stays where it is
+    /// as long as the session.
     [[nodiscard]] const technique::Pack& packOf(const model::Rep& rep) const;
+
+    /// What changed in the judgement of the open rep since it was last judged by other schools or
+    /// another pack; empty when nothing did.
+    [[nodiscard]] const std::vector<coaching::Change>& changes() const;
+    /// Whether there is a newer edition of the open rep's pack than the one it keeps.
+    [[nodiscard]] bool newerEdition() const;
+    /// What judging the open rep with that edition would change.
+    [[nodiscard]] std::vector<coaching::Change> changesOfNewerEdition() const;
+
+    /// The pack as it ships; null for one of the coach's own.
+    [[nodiscard]] const technique::Pack* shippedPack(const std::string& id) const;
+    /// Whether the newest edition of a pack is the coach's: made or changed by him.
+    [[nodiscard]] bool isOwnPack(const std::string& id) const;
+    /// Reads text that may become a pack. Throws model::InputError with place and reason.
+    [[nodiscard]] technique::Pack checkedPack(const std::string& text) const;
+    /// What judging the open rep with such a pack would say of it; nothing when no clip of that
+    /// technique is open.
+    [[nodiscard]] std::optional<coaching::Review> judgedWith(const technique::Pack& pack) const;
 
     /// Goes to a frame, clamped to the film.
     void goTo(int frame);
@@ -156,6 +180,19 @@ class Session : public QObject {
     /// Reads interlaced film as fields, or as whole frames again; marks stay at their instants.
     void setAsFields(bool asFields);
     void setPlayer(const model::Player& player, const QString& what);
+    /// Whom a choice of schools is for.
+    enum class ForWhom { rep, visit, player };
+    /// Chooses the answer to a pack's question of schools for the open rep, all clips of its visit,
+    /// or the player; nearer choices of the same question are forgotten.
+    void setSchool(const technique::SchoolQuestion& question, const std::string& option,
+                   ForWhom forWhom);
+    /// Judges the open rep with the newest edition of its pack from now on.
+    void takeNewerEdition();
+    /// Keeps a pack of the coach's own, or his change of one that ships. Throws model::InputError
+    /// when the text is no pack, and changes nothing.
+    void setOwnPack(const std::string& text, const QString& what);
+    /// Forgets the coach's pack; one that ships is as it was.
+    void removeOwnPack(const std::string& id, const QString& what);
     /// Adds a player; returns the id. Taking it back leaves no trace.
     model::Id addPlayer(const model::Player& player);
 
@@ -185,6 +222,7 @@ class Session : public QObject {
     void pictureReady(int frame);
     void marksChanged();   ///< positions, landmarks, observations, plan or judgement
     void recordsChanged(); ///< players or clips
+    void packsChanged();   ///< there are other packs, or other editions of them
     void problem(const QString& happened, const QString& safe, const QString& todo);
 
   private:
@@ -202,8 +240,18 @@ class Session : public QObject {
     void judge();
     void report(const std::exception_ptr& error);
 
+    [[nodiscard]] std::filesystem::path ownPackFile(const std::string& id) const;
+    void loadPacks();
+    /// The pack of that text; read once.
+    const technique::Pack& editionOf(const std::string& text) const;
+    /// Lets the open rep keep the edition that the coach judges it with from his first mark on.
+    void keepEdition();
+
     records::Library library_;
-    std::vector<technique::Pack> packs_;
+    std::filesystem::path packFolder_;
+    std::vector<technique::Pack> shipped_;
+    std::vector<technique::Pack> packs_; ///< newest editions: the coach's before those that ship
+    mutable std::map<std::string, std::unique_ptr<const technique::Pack>> editions_; ///< by text
     coaching::DrillLibrary drills_;
     QUndoStack undo_;
     std::shared_ptr<film::FrameCache> cache_; ///< pictures of all films that are open

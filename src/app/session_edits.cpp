@@ -331,6 +331,7 @@ void Session::setTechnique(const std::string& techniqueId) {
             rep.techniqueId = techniqueId;
             rep.variant.clear();
             rep.shotType.clear();
+            rep.packEdition = 0;
         }
     }
     if (changed == old) {
@@ -343,6 +344,7 @@ void Session::setTechnique(const std::string& techniqueId) {
                 stored.techniqueId = from.techniqueId;
                 stored.variant = from.variant;
                 stored.shotType = from.shotType;
+                stored.packEdition = from.packEdition;
                 library_.save(stored);
                 findAnew(stored.id);
             }

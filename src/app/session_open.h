@@ -15,6 +15,7 @@ struct Session::Open {
     film::FilmIndex index;
     technique::Circumstances circumstances;
     coaching::Review review;
+    std::vector<coaching::Change> changes; ///< see Session::changes
     int frame = 0;
     std::unique_ptr<film::FrameServer> server;
 };

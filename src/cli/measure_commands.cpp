@@ -15,6 +15,7 @@
 #include "technique/pack_directory.h"
 #include "technique/reading_json.h"
 #include "technique/reading_text.h"
+#include "technique/sequence.h"
 #include "track/landmark_file.h"
 
 #include <array>
@@ -124,7 +125,7 @@ Judged judge(const RepOptions& o) {
     const double rate = o.captureRate.value_or(j.index.fileRate());
     const model::ClipTime time =
         model::ClipTime(j.index.fileTimes(), model::slowdown(j.index.fileRate(), rate));
-    j.circumstances = coaching::circumstancesOf(j.player, j.clip, j.rep, time, {});
+    j.circumstances = coaching::circumstancesOf(j.pack, j.player, j.clip, j.rep, time, {});
     j.circumstances.ageYears = o.age;
     if (!o.ground.empty()) {
         auto known = technique::groundOf(j.pack, technique::readGroundMarks(j.pack, o.ground),
@@ -157,6 +158,39 @@ void measure(const RepOptions& o) {
     const Judged j = judge(o);
     o.json ? printJson(technique::readingsToJson(j.pack, j.review.readings, j.player.height))
            : printReadings(j.pack, j.review.readings);
+}
+
+/// How fast each part of the chain moves and which follows which.
+void sequence(const RepOptions& o) {
+    const Judged j = judge(o);
+    const technique::SequenceReading read = technique::readSequence(j.pack, j.rep, j.circumstances);
+    if (o.json) {
+        printJson(technique::sequenceToJson(read));
+        return;
+    }
+    if (read.missing) {
+        std::cout << read.missing->text << '\n';
+        return;
+    }
+    for (const technique::LinkCurve& link : read.links) {
+        std::cout << link.name << ": "
+                  << (link.peak ? "fastest at " + std::to_string(link.peak->time) + " s, " +
+                                      technique::valueText(link.peak->value, link.unit)
+                                : link.refusal)
+                  << '\n';
+    }
+    for (const technique::LinkStep& step : read.steps) {
+        using Order = technique::LinkStep::Order;
+        std::cout << step.later << (step.order == Order::leads ? " before " : " after ")
+                  << step.earlier << ": ";
+        if (step.order == Order::cannotTell) {
+            std::cout << "can't be separated at " << std::lround(read.frameRate)
+                      << " frames a second\n";
+        } else {
+            std::cout << std::lround(std::abs(step.gapMs)) << " ± " << std::lround(step.u95Ms)
+                      << " ms\n";
+        }
+    }
 }
 
 /// Key positions as found in the landmarks, and as given.
@@ -262,6 +296,12 @@ void addMeasureCommands(CLI::App& program) {
     auto m = std::make_shared<RepOptions>();
     addRepOptions(*measureCommand, *m);
     measureCommand->callback([m] { measure(*m); });
+
+    auto* sequenceCommand = program.add_subcommand(
+        "sequence", "Film, landmarks and positions → which part is fastest when");
+    auto s = std::make_shared<RepOptions>();
+    addRepOptions(*sequenceCommand, *s);
+    sequenceCommand->callback([s] { sequence(*s); });
 
     auto* positionsCommand =
         program.add_subcommand("positions", "Film and landmarks → key positions found in them");

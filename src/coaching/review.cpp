@@ -23,13 +23,14 @@ json faultToJson(const technique::Pack& pack, const model::Fault& fault) {
 
 } // namespace
 
-technique::Circumstances circumstancesOf(const model::Player& player, const model::Clip& clip,
-                                         const model::Rep& rep, const model::ClipTime& time,
-                                         const model::IsoDate& today) {
+technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
+                                         const model::Clip& clip, const model::Rep& rep,
+                                         const model::ClipTime& time, const model::IsoDate& today) {
     technique::Circumstances circumstances;
     circumstances.hand = player.hand;
     circumstances.view = clip.view;
-    circumstances.schools = player.schools;
+    circumstances.schools =
+        technique::nearestChoice(pack, {rep.schools, clip.schools, player.schools});
     circumstances.ageYears =
         model::ageInYears(player.born, clip.filmed.empty() ? today : clip.filmed);
     circumstances.variant = rep.variant;

@@ -21,9 +21,9 @@ struct Review {
 
 /// What the judgement of a rep depends on besides its marks. `today` gives the age when the day of
 /// filming is not known.
-technique::Circumstances circumstancesOf(const model::Player& player, const model::Clip& clip,
-                                         const model::Rep& rep, const model::ClipTime& time,
-                                         const model::IsoDate& today);
+technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
+                                         const model::Clip& clip, const model::Rep& rep,
+                                         const model::ClipTime& time, const model::IsoDate& today);
 
 Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
                 const technique::Circumstances& circumstances, const model::PlanChoice& choice);

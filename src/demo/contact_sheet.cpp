@@ -22,6 +22,23 @@ double bodyFractionFor(const PlayerMotion& motion) {
     return std::min(0.62, half / (top - aim));
 }
 
+FilmSpec posed(const PlayerSpec& player, const Outfit& outfit, model::View view, int width,
+               int height) {
+    FilmSpec spec;
+    spec.player = player;
+    spec.outfit = outfit;
+    spec.camera.view = view;
+    spec.camera.bodyFraction = bodyFractionFor(PlayerMotion(player));
+    spec.camera.pans = true;
+    if (view == model::View::front || view == model::View::rear) {
+        spec.camera.distanceM = 4.6; // nearer than basket, goal and net
+    }
+    spec.width = width;
+    spec.height = height;
+    spec.captureRate = 1000.0; // so that a frame is the position to a millisecond
+    return spec;
+}
+
 } // namespace
 
 film::Picture contactSheet(const PlayerSpec& player, const Outfit& outfit,
@@ -29,19 +46,7 @@ film::Picture contactSheet(const PlayerSpec& player, const Outfit& outfit,
     film::Picture sheet;
     std::size_t row = 0;
     for (const model::View view : views) {
-        FilmSpec spec;
-        spec.player = player;
-        spec.outfit = outfit;
-        spec.camera.view = view;
-        spec.camera.bodyFraction = bodyFractionFor(PlayerMotion(player));
-        spec.camera.pans = true;
-        if (view == model::View::front || view == model::View::rear) {
-            spec.camera.distanceM = 4.6; // nearer than basket, goal and net
-        }
-        spec.width = cellWidth;
-        spec.height = cellHeight;
-        spec.captureRate = 1000.0; // so that a frame is the position to a millisecond
-        const FrameRenderer renderer(spec);
+        const FrameRenderer renderer(posed(player, outfit, view, cellWidth, cellHeight));
         const auto& positions = renderer.scene().motion().sheet().positions;
         sheet.width = cellWidth * static_cast<int>(positions.size());
         sheet.height = cellHeight * static_cast<int>(views.size());
@@ -60,6 +65,21 @@ film::Picture contactSheet(const PlayerSpec& player, const Outfit& outfit,
         ++row;
     }
     return sheet;
+}
+
+std::map<std::string, film::Picture> positionPictures(const PlayerSpec& player,
+                                                      const Outfit& outfit, model::View view,
+                                                      int width, int height,
+                                                      const std::function<bool()>& goOn) {
+    const FrameRenderer renderer(posed(player, outfit, view, width, height));
+    std::map<std::string, film::Picture> pictures;
+    for (const auto& [id, time] : renderer.scene().motion().events()) {
+        if (goOn && !goOn()) {
+            return {};
+        }
+        pictures.emplace(id, renderer.frame(renderer.scene().frameAt(time)));
+    }
+    return pictures;
 }
 
 } // namespace kestrel::demo

@@ -256,8 +256,12 @@ const std::vector<std::string>& channelNames() {
     return names;
 }
 
+std::filesystem::path motionSheetFile(const std::string& technique) {
+    return folder() / (technique + ".json");
+}
+
 MotionSheet loadMotionSheet(const std::string& technique) {
-    const fs::path file = folder() / (technique + ".json");
+    const fs::path file = motionSheetFile(technique);
     const json sheet =
         technique::readChecked(file, technique::packDirectory() / "schema" / "motion.schema.json");
     return SheetReader(file, sheet).read();

@@ -112,6 +112,9 @@ struct MotionSheet {
 /// The channels that a sheet may lead, by name.
 const std::vector<std::string>& channelNames();
 
+/// Where the motion of a technique would be; the file is there for techniques that have one.
+std::filesystem::path motionSheetFile(const std::string& technique);
+
 /// Reads packs/motions/<technique>.json. Throws model::InputError with file, place and reason.
 MotionSheet loadMotionSheet(const std::string& technique);
 

@@ -28,6 +28,19 @@ std::optional<std::chrono::year_month_day> parseDay(const IsoDate& text) {
 
 } // namespace
 
+std::string_view name(Sex sex) {
+    return sex == Sex::girl ? "girl" : "boy";
+}
+
+std::optional<Sex> sexFromName(std::string_view text) {
+    for (const Sex sex : {Sex::girl, Sex::boy}) {
+        if (name(sex) == text) {
+            return sex;
+        }
+    }
+    return std::nullopt;
+}
+
 std::string_view name(Seen seen) {
     switch (seen) {
     case Seen::yes:
@@ -60,6 +73,15 @@ std::optional<int> ageInYears(const IsoDate& born, const IsoDate& day) {
         --years;
     }
     return years;
+}
+
+std::optional<int> daysBetween(const IsoDate& from, const IsoDate& to) {
+    const auto first = parseDay(from);
+    const auto last = parseDay(to);
+    if (!first || !last) {
+        return std::nullopt;
+    }
+    return static_cast<int>((std::chrono::sys_days(*last) - std::chrono::sys_days(*first)).count());
 }
 
 std::optional<int> frameOf(const Rep& rep, const std::string& positionId) {

@@ -24,12 +24,19 @@ using Id = std::int64_t; ///< row number in the library; 0 means not stored yet
 /// A calendar day, ISO 8601 ("2014-05-09"); empty when unknown.
 using IsoDate = std::string;
 
+/// What growth tables go by.
+enum class Sex { girl, boy };
+
+std::string_view name(Sex sex);
+std::optional<Sex> sexFromName(std::string_view text);
+
 struct Player {
     Id id = 0;
     std::string name;
     IsoDate born;
     Hand hand = Hand::right;
     std::optional<Metres> height;
+    std::optional<Sex> sex;        ///< only for the growth estimate; unset: not said
     std::set<std::string> schools; ///< school ids chosen for this player, pack defaults otherwise
     IsoDate consentGiven;          ///< when consent to film and keep was given; empty: not given
     std::string note;
@@ -53,6 +60,7 @@ struct Clip {
     bool asFields = false; ///< interlaced film read as fields: twice as many, half as tall pictures
     bool steadied = false; ///< paths and drifts are measured against the background
     std::optional<GroundMarks> ground; ///< unset: nothing is marked on the ground
+    std::set<std::string> schools;     ///< chosen for this visit, before those of the player
 
     friend bool operator==(const Clip&, const Clip&) = default;
 };
@@ -89,6 +97,9 @@ struct Rep {
     std::map<std::string, NearerEnds> nearerEnds; ///< by position: what the coach says
     std::map<std::string, Seen> observations;     ///< observation id → what the coach saw
     std::map<std::string, double> counts;         ///< measure id → turns the coach counted
+    std::set<std::string> schools; ///< chosen for this rep, before those of the visit
+    /// The pack's text that the rep is judged with, see records::Library; 0: the newest there is.
+    Id packEdition = 0;
 
     friend bool operator==(const Rep&, const Rep&) = default;
 };
@@ -111,6 +122,9 @@ struct PlanChoice {
 
     friend bool operator==(const PlanChoice&, const PlanChoice&) = default;
 };
+
+/// Days from one day to another, negative when `to` is earlier; nothing when either is malformed.
+std::optional<int> daysBetween(const IsoDate& from, const IsoDate& to);
 
 /// Whole years from `born` to `day`; nothing when either date is missing or malformed.
 std::optional<int> ageInYears(const IsoDate& born, const IsoDate& day);

@@ -8,8 +8,8 @@
 namespace kestrel::motion {
 
 /// Standard deviation of the direction in which the camera really looks at the player, against
-/// square and level: filming a little off square, and the player away from the picture's middle. Working
-/// figure for a phone on a tripod set up by eye.
+/// square and level: filming a little off square, and the player away from the picture's middle.
+/// Working figure for a phone on a tripod set up by eye.
 inline constexpr model::Degrees offSquareSd{4.0};
 
 /// Angle between two segments seen as `seen` in the picture, out of plane by independent normal

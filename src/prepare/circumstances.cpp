@@ -15,7 +15,7 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
                               model::slowdown(index.fileRate(), clip.captureRate.value_or(0.0)))
             : model::ClipTime(index.fileTimes(), clip.speeds);
     technique::Circumstances circumstances =
-        coaching::circumstancesOf(player, clip, rep, time, today);
+        coaching::circumstancesOf(pack, player, clip, rep, time, today);
     circumstances.captureRateKnown = clip.captureRate.has_value() || !clip.speeds.empty();
     if (clip.steadied && study) {
         circumstances.camera = study->camera;

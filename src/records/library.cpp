@@ -2,12 +2,10 @@
 
 #include "model/input_error.h"
 #include "records/schema.h"
+#include "records/sql.h"
 
-#include <SQLiteCpp/SQLiteCpp.h>
 #include <SQLiteCpp/Savepoint.h>
-#include <SQLiteCpp/VariadicBind.h>
 
-#include <cstring>
 #include <set>
 #include <stdexcept>
 
@@ -16,30 +14,6 @@ namespace {
 
 using model::Id;
 using SQLite::Statement;
-
-std::optional<double> optionalDouble(const SQLite::Column& column) {
-    return column.isNull() ? std::nullopt : std::optional(column.getDouble());
-}
-
-void bindOptional(Statement& statement, int at, const std::optional<double>& value) {
-    if (value) {
-        statement.bind(at, *value);
-    } else {
-        statement.bind(at);
-    }
-}
-
-/// Runs a statement with its arguments bound in order.
-template <class... Arguments>
-void run(SQLite::Database& database, const char* sql, const Arguments&... arguments) {
-    Statement statement(database, sql);
-    SQLite::bind(statement, arguments...);
-    statement.exec();
-}
-
-Id storedId(SQLite::Database& database, Id id) {
-    return id != 0 ? id : static_cast<Id>(database.getLastInsertRowid());
-}
 
 model::Clip clipFrom(const Statement& row) {
     model::Clip clip;
@@ -102,27 +76,8 @@ model::Clip completed(SQLite::Database& database, model::Clip clip) {
         clip.speeds.push_back({rows.getColumn(0).getInt(), rows.getColumn(1).getDouble()});
     }
     clip.ground = groundOf(database, clip.id);
+    clip.schools = schoolsIn(database, "clip_school", "clip_id", clip.id);
     return clip;
-}
-
-/// Numbers as the bytes of a blob, in this machine's order: a library stays on one kind of machine.
-template <class Number> std::string blobOf(const std::vector<Number>& numbers) {
-    return {reinterpret_cast<const char*>(numbers.data()), numbers.size() * sizeof(Number)};
-}
-
-template <class Number> std::vector<Number> numbersOf(const SQLite::Column& blob) {
-    std::vector<Number> numbers(static_cast<std::size_t>(blob.getBytes()) / sizeof(Number));
-    if (!numbers.empty()) {
-        std::memcpy(numbers.data(), blob.getBlob(), numbers.size() * sizeof(Number));
-    }
-    return numbers;
-}
-
-void insertLandmark(SQLite::Database& database, Id repId, int frame, model::Landmark landmark,
-                    const model::LandmarkPoint& point) {
-    run(database, "INSERT OR REPLACE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", repId,
-        frame, std::string(name(landmark)), point.px.x, point.px.y, point.sdPx,
-        std::string(name(point.source)), point.hidden ? 1 : 0, point.covered ? 1 : 0);
 }
 
 } // namespace
@@ -206,22 +161,19 @@ std::optional<model::Player> Library::player(Id id) const {
     }
     player.consentGiven = row.getColumn("consent_given").getString();
     player.note = row.getColumn("note").getString();
-    Statement schools(*database_, "SELECT school FROM player_school WHERE player_id = ?");
-    schools.bind(1, id);
-    while (schools.executeStep()) {
-        player.schools.insert(schools.getColumn(0).getString());
-    }
+    player.sex = model::sexFromName(row.getColumn("sex").getString());
+    player.schools = schoolsIn(*database_, "player_school", "player_id", id);
     return player;
 }
 
 Id Library::save(const model::Player& player) {
     SQLite::Savepoint whole(*database_, "save");
     Statement row(*database_,
-                  "INSERT INTO player (id, name, born, hand, height_m, consent_given, note) "
-                  "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
+                  "INSERT INTO player (id, name, born, hand, height_m, consent_given, note, sex) "
+                  "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
                   "name = excluded.name, born = excluded.born, hand = excluded.hand, "
                   "height_m = excluded.height_m, consent_given = excluded.consent_given, "
-                  "note = excluded.note");
+                  "note = excluded.note, sex = excluded.sex");
     row.bind(1, player.id);
     row.bind(2, player.name);
     row.bind(3, player.born);
@@ -229,14 +181,34 @@ Id Library::save(const model::Player& player) {
     bindOptional(row, 5, player.height ? std::optional(player.height->value) : std::nullopt);
     row.bind(6, player.consentGiven);
     row.bind(7, player.note);
+    row.bind(8, player.sex ? std::string(name(*player.sex)) : std::string());
     row.exec();
     const Id id = storedId(*database_, player.id);
-    run(*database_, "DELETE FROM player_school WHERE player_id = ?", id);
-    for (const std::string& school : player.schools) {
-        run(*database_, "INSERT INTO player_school VALUES (?, ?)", id, school);
-    }
+    saveSchools(*database_, "player_school", "player_id", id, player.schools);
     whole.release();
     return id;
+}
+
+std::map<model::IsoDate, model::Metres> Library::heights(Id playerId) const {
+    std::map<model::IsoDate, model::Metres> heights;
+    Statement rows(*database_, "SELECT measured, metres FROM player_height WHERE player_id = ?");
+    rows.bind(1, playerId);
+    while (rows.executeStep()) {
+        heights.emplace(rows.getColumn(0).getString(),
+                        model::Metres(rows.getColumn(1).getDouble()));
+    }
+    return heights;
+}
+
+void Library::setHeight(Id playerId, const model::IsoDate& measured,
+                        std::optional<model::Metres> height) {
+    if (height) {
+        run(*database_, "INSERT OR REPLACE INTO player_height VALUES (?, ?, ?)", playerId, measured,
+            height->value);
+    } else {
+        run(*database_, "DELETE FROM player_height WHERE player_id = ? AND measured = ?", playerId,
+            measured);
+    }
 }
 
 void Library::removePlayer(Id id) {
@@ -302,6 +274,7 @@ Id Library::save(const model::Clip& clip) {
             stretch.slowdown);
     }
     saveGround(*database_, id, clip.ground);
+    saveSchools(*database_, "clip_school", "clip_id", id, clip.schools);
     whole.release();
     return id;
 }
@@ -381,265 +354,6 @@ std::vector<Id> Library::clipsNotLookedAt() const {
     return ids;
 }
 
-std::vector<model::Rep> Library::reps(Id clipId) const {
-    std::vector<model::Rep> reps;
-    Statement rows(*database_, "SELECT id FROM rep WHERE clip_id = ? "
-                               "ORDER BY coalesce(first_frame, 0), id");
-    rows.bind(1, clipId);
-    while (rows.executeStep()) {
-        reps.push_back(*rep(rows.getColumn(0).getInt64()));
-    }
-    return reps;
-}
-
-std::optional<model::Rep> Library::rep(Id id) const {
-    Statement row(*database_, "SELECT * FROM rep WHERE id = ?");
-    row.bind(1, id);
-    if (!row.executeStep()) {
-        return std::nullopt;
-    }
-    model::Rep rep;
-    rep.id = id;
-    rep.clipId = row.getColumn("clip_id").getInt64();
-    rep.title = row.getColumn("title").getString();
-    rep.techniqueId = row.getColumn("technique").getString();
-    rep.variant = row.getColumn("variant").getString();
-    rep.shotType = row.getColumn("shot_type").getString();
-    rep.result = row.getColumn("result").getString();
-    if (!row.getColumn("first_frame").isNull()) {
-        rep.span = model::FrameSpan{row.getColumn("first_frame").getInt(),
-                                    row.getColumn("last_frame").getInt()};
-    }
-
-    Statement positions(*database_, "SELECT position, frame FROM position WHERE rep_id = ?");
-    positions.bind(1, id);
-    while (positions.executeStep()) {
-        rep.positions[positions.getColumn(0).getString()] = positions.getColumn(1).getInt();
-    }
-    Statement found(*database_, "SELECT position, frame, sd_s, confidence FROM found_position "
-                                "WHERE rep_id = ?");
-    found.bind(1, id);
-    while (found.executeStep()) {
-        rep.found[found.getColumn(0).getString()] = {found.getColumn(1).getInt(),
-                                                     model::Seconds(found.getColumn(2).getDouble()),
-                                                     found.getColumn(3).getDouble()};
-    }
-    Statement points(*database_, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden, "
-                                 "covered FROM landmark WHERE rep_id = ?");
-    points.bind(1, id);
-    while (points.executeStep()) {
-        const auto landmark = model::landmarkFromName(points.getColumn(1).getString());
-        const auto source = model::sourceFromName(points.getColumn(5).getString());
-        if (!landmark || !source) {
-            continue; // written by a newer program; kept in the database, not shown here
-        }
-        rep.landmarks[points.getColumn(0).getInt()][*landmark] = {
-            {points.getColumn(2).getDouble(), points.getColumn(3).getDouble()},
-            points.getColumn(4).getDouble(),
-            *source,
-            points.getColumn(6).getInt() != 0,
-            points.getColumn(7).getInt() != 0};
-    }
-    Statement turns(*database_,
-                    "SELECT frame, hips_px, shoulders_px FROM body_turn WHERE rep_id = ?");
-    turns.bind(1, id);
-    while (turns.executeStep()) {
-        const auto depth = [&](int column) {
-            const SQLite::Column value = turns.getColumn(column);
-            return value.isNull() ? std::nullopt : std::optional(value.getDouble());
-        };
-        rep.bodyTurns[turns.getColumn(0).getInt()] = {depth(1), depth(2)};
-    }
-    Statement ends(*database_, "SELECT position, line, side FROM nearer_end WHERE rep_id = ?");
-    ends.bind(1, id);
-    while (ends.executeStep()) {
-        const auto line = model::bodyLineFromName(ends.getColumn(1).getString());
-        const auto side = model::sideFromName(ends.getColumn(2).getString());
-        if (line && side) {
-            rep.nearerEnds[ends.getColumn(0).getString()][*line] = *side;
-        }
-    }
-    Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
-    seen.bind(1, id);
-    while (seen.executeStep()) {
-        if (const auto answer = model::seenFromName(seen.getColumn(1).getString())) {
-            rep.observations[seen.getColumn(0).getString()] = *answer;
-        }
-    }
-    Statement counts(*database_, "SELECT measure, turns FROM rep_count WHERE rep_id = ?");
-    counts.bind(1, id);
-    while (counts.executeStep()) {
-        rep.counts[counts.getColumn(0).getString()] = counts.getColumn(1).getDouble();
-    }
-    return rep;
-}
-
-Id Library::save(const model::Rep& rep) {
-    SQLite::Savepoint whole(*database_, "save");
-    Statement row(*database_,
-                  "INSERT INTO rep (id, clip_id, title, technique, variant, shot_type, result, "
-                  "first_frame, last_frame) VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?) "
-                  "ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
-                  "technique = excluded.technique, variant = excluded.variant, "
-                  "shot_type = excluded.shot_type, result = excluded.result, "
-                  "first_frame = excluded.first_frame, last_frame = excluded.last_frame");
-    SQLite::bind(row, rep.id, rep.clipId, rep.title, rep.techniqueId, rep.variant, rep.shotType,
-                 rep.result);
-    if (rep.span) {
-        row.bind(8, rep.span->first);
-        row.bind(9, rep.span->last);
-    }
-    row.exec();
-    const Id id = storedId(*database_, rep.id);
-    for (const char* table : {"position", "landmark", "observation", "nearer_end", "rep_count"}) {
-        run(*database_, (std::string("DELETE FROM ") + table + " WHERE rep_id = ?").c_str(), id);
-    }
-    for (const auto& [position, frame] : rep.positions) {
-        setPosition(id, position, frame);
-    }
-    setFoundPositions(id, rep.found);
-    setBodyTurns(id, rep.bodyTurns);
-    for (const auto& [position, ends] : rep.nearerEnds) {
-        for (const auto& [line, side] : ends) {
-            setNearerEnd(id, position, line, side);
-        }
-    }
-    for (const auto& [frame, points] : rep.landmarks) {
-        for (const auto& [landmark, point] : points) {
-            insertLandmark(*database_, id, frame, landmark, point);
-        }
-    }
-    for (const auto& [observation, seen] : rep.observations) {
-        setObservation(id, observation, seen);
-    }
-    for (const auto& [measure, turns] : rep.counts) {
-        setCount(id, measure, turns);
-    }
-    whole.release();
-    return id;
-}
-
-void Library::removeRep(Id id) {
-    run(*database_, "DELETE FROM rep WHERE id = ?", id);
-}
-
-void Library::setPosition(Id repId, const std::string& position, std::optional<int> frame) {
-    if (frame) {
-        run(*database_, "INSERT OR REPLACE INTO position VALUES (?, ?, ?)", repId, position,
-            *frame);
-    } else {
-        run(*database_, "DELETE FROM position WHERE rep_id = ? AND position = ?", repId, position);
-    }
-}
-
-void Library::setFoundPositions(Id repId, const std::map<std::string, model::FoundInstant>& found) {
-    SQLite::Savepoint whole(*database_, "found_positions");
-    run(*database_, "DELETE FROM found_position WHERE rep_id = ?", repId);
-    for (const auto& [position, instant] : found) {
-        run(*database_, "INSERT INTO found_position VALUES (?, ?, ?, ?, ?)", repId, position,
-            instant.frame, instant.sd.value, instant.confidence);
-    }
-    whole.release();
-}
-
-void Library::setNearerEnd(Id repId, const std::string& position, model::BodyLine line,
-                           std::optional<model::Side> nearer) {
-    if (nearer) {
-        run(*database_, "INSERT OR REPLACE INTO nearer_end VALUES (?, ?, ?, ?)", repId, position,
-            std::string(name(line)), std::string(name(*nearer)));
-    } else {
-        run(*database_, "DELETE FROM nearer_end WHERE rep_id = ? AND position = ? AND line = ?",
-            repId, position, std::string(name(line)));
-    }
-}
-
-void Library::setBodyTurns(Id repId, const model::BodyTurns& turns) {
-    SQLite::Savepoint whole(*database_, "body_turns");
-    run(*database_, "DELETE FROM body_turn WHERE rep_id = ?", repId);
-    Statement row(*database_, "INSERT INTO body_turn VALUES (?, ?, ?, ?)");
-    for (const auto& [frame, turn] : turns) {
-        row.bind(1, repId);
-        row.bind(2, frame);
-        for (const auto& [column, depth] : {std::pair{3, turn.hipsPx}, {4, turn.shouldersPx}}) {
-            if (depth) {
-                row.bind(column, *depth);
-            } else {
-                row.bind(column); // NULL
-            }
-        }
-        row.exec();
-        row.reset();
-    }
-    whole.release();
-}
-
-void Library::setLandmark(Id repId, int frame, model::Landmark landmark,
-                          const std::optional<model::LandmarkPoint>& point) {
-    if (point) {
-        insertLandmark(*database_, repId, frame, landmark, *point);
-    } else {
-        run(*database_, "DELETE FROM landmark WHERE rep_id = ? AND frame = ? AND landmark = ?",
-            repId, frame, std::string(name(landmark)));
-    }
-}
-
-void Library::setMachineLandmarks(Id repId, const model::LandmarkTrack& points) {
-    SQLite::Savepoint whole(*database_, "machine_landmarks");
-    const std::string placed(name(model::Source::placed));
-    run(*database_, "DELETE FROM landmark WHERE rep_id = ? AND source <> ?", repId, placed);
-    Statement row(*database_, "INSERT OR IGNORE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
-    for (const auto& [frame, landmarks] : points) {
-        for (const auto& [landmark, point] : landmarks) {
-            if (point.source != model::Source::placed) {
-                SQLite::bind(row, repId, frame, std::string(name(landmark)), point.px.x, point.px.y,
-                             point.sdPx, std::string(name(point.source)), point.hidden ? 1 : 0,
-                             point.covered ? 1 : 0);
-                row.exec();
-                row.reset();
-            }
-        }
-    }
-    whole.release();
-}
-
-std::vector<std::uint8_t> Library::evidence(Id repId) const {
-    Statement row(*database_, "SELECT bytes FROM rep_evidence WHERE rep_id = ?");
-    row.bind(1, repId);
-    return row.executeStep() ? numbersOf<std::uint8_t>(row.getColumn(0))
-                             : std::vector<std::uint8_t>{};
-}
-
-void Library::setEvidence(Id repId, const std::vector<std::uint8_t>& bytes) {
-    if (bytes.empty()) {
-        run(*database_, "DELETE FROM rep_evidence WHERE rep_id = ?", repId);
-        return;
-    }
-    Statement row(*database_, "INSERT OR REPLACE INTO rep_evidence VALUES (?, ?)");
-    row.bind(1, repId);
-    row.bind(2, bytes.data(), static_cast<int>(bytes.size()));
-    row.exec();
-}
-
-void Library::setCount(Id repId, const std::string& measure, std::optional<double> turns) {
-    if (turns) {
-        run(*database_, "INSERT OR REPLACE INTO rep_count VALUES (?, ?, ?)", repId, measure,
-            *turns);
-    } else {
-        run(*database_, "DELETE FROM rep_count WHERE rep_id = ? AND measure = ?", repId, measure);
-    }
-}
-
-void Library::setObservation(Id repId, const std::string& observation,
-                             std::optional<model::Seen> seen) {
-    if (seen) {
-        run(*database_, "INSERT OR REPLACE INTO observation VALUES (?, ?, ?)", repId, observation,
-            std::string(name(*seen)));
-    } else {
-        run(*database_, "DELETE FROM observation WHERE rep_id = ? AND observation = ?", repId,
-            observation);
-    }
-}
-
 model::PlanChoice Library::planChoice(Id repId) const {
     model::PlanChoice choice;
     Statement row(*database_, "SELECT focus, note FROM plan_choice WHERE rep_id = ?");
@@ -666,6 +380,22 @@ void Library::save(Id repId, const model::PlanChoice& choice) {
         run(*database_, "INSERT INTO plan_drill VALUES (?, ?, ?)", repId, place++, drill);
     }
     whole.release();
+}
+
+Id Library::keepEdition(const std::string& techniqueId, const std::string& text) {
+    Statement row(*database_, "SELECT id FROM pack_edition WHERE technique = ? AND text = ?");
+    SQLite::bind(row, techniqueId, text);
+    if (row.executeStep()) {
+        return row.getColumn(0).getInt64();
+    }
+    run(*database_, "INSERT INTO pack_edition (technique, text) VALUES (?, ?)", techniqueId, text);
+    return static_cast<Id>(database_->getLastInsertRowid());
+}
+
+std::string Library::edition(Id id) const {
+    Statement row(*database_, "SELECT text FROM pack_edition WHERE id = ?");
+    row.bind(1, id);
+    return row.executeStep() ? row.getColumn(0).getString() : std::string();
 }
 
 std::string Library::setting(const std::string& name) const {

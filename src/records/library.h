@@ -5,8 +5,10 @@
 #include <cstdint>
 #include <filesystem>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -42,6 +44,11 @@ class Library {
     [[nodiscard]] std::optional<model::Player> player(model::Id id) const;
     /// Stores a player; a new one (id 0) gets its id. Returns the id.
     model::Id save(const model::Player& player);
+    /// The player's standing heights, by the day they were measured.
+    [[nodiscard]] std::map<model::IsoDate, model::Metres> heights(model::Id playerId) const;
+    /// Nothing removes that day's.
+    void setHeight(model::Id playerId, const model::IsoDate& measured,
+                   std::optional<model::Metres> height);
     /// Removes a player who has no clips. Throws std::logic_error when there are clips: erasing a
     /// child's film is a step of its own.
     void removePlayer(model::Id id);
@@ -109,6 +116,16 @@ class Library {
 
     [[nodiscard]] model::PlanChoice planChoice(model::Id repId) const;
     void save(model::Id repId, const model::PlanChoice& choice);
+
+    /// Keeps the text of a pack that reps are judged with; the same text is kept once. Its id.
+    model::Id keepEdition(const std::string& techniqueId, const std::string& text);
+    /// That text; empty for an id that is not there.
+    [[nodiscard]] std::string edition(model::Id id) const;
+
+    /// The edition a rep is judged with; 0: the newest.
+    void setEdition(model::Id repId, model::Id editionId);
+    /// The schools chosen for a rep alone.
+    void setSchools(model::Id repId, const std::set<std::string>& schools);
 
     /// Small things to remember, such as where the coach was; empty when never set.
     [[nodiscard]] std::string setting(const std::string& name) const;

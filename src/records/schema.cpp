@@ -172,6 +172,31 @@ CREATE TABLE clip_ground_mark (
     y REAL NOT NULL,
     PRIMARY KEY (clip_id, point)
 ) STRICT, WITHOUT ROWID;
+)sql",
+    R"sql(
+CREATE TABLE pack_edition (
+    id INTEGER PRIMARY KEY,
+    technique TEXT NOT NULL,
+    text TEXT NOT NULL
+) STRICT;
+ALTER TABLE rep ADD COLUMN pack_edition INTEGER REFERENCES pack_edition(id);
+CREATE TABLE rep_school (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    school TEXT NOT NULL,
+    PRIMARY KEY (rep_id, school)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE clip_school (
+    clip_id INTEGER NOT NULL REFERENCES clip(id) ON DELETE CASCADE,
+    school TEXT NOT NULL,
+    PRIMARY KEY (clip_id, school)
+) STRICT, WITHOUT ROWID;
+ALTER TABLE player ADD COLUMN sex TEXT NOT NULL DEFAULT '' CHECK (sex IN ('', 'girl', 'boy'));
+CREATE TABLE player_height (
+    player_id INTEGER NOT NULL REFERENCES player(id) ON DELETE CASCADE,
+    measured TEXT NOT NULL,
+    metres REAL NOT NULL CHECK (metres > 0),
+    PRIMARY KEY (player_id, measured)
+) STRICT, WITHOUT ROWID;
 )sql"};
 
 } // namespace

@@ -1,6 +1,6 @@
 #include "technique/course_kinds.h"
 
-#include "motion/geometry.h"
+#include "technique/course_peaks.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,55 +14,6 @@ using model::Point2;
 
 constexpr double milliseconds = 1000.0;
 constexpr double perHundred = 100.0;
-
-std::string rounded(double value) {
-    return std::to_string(std::lround(value));
-}
-
-/// The point's speed curve; its path inside the stretch is kept for drawing.
-motion::SpeedCurve curveOf(CoursePoint& point, motion::TimeSpan within) {
-    motion::SpeedCurve curve = motion::speedCurve(point.places, point.scatter);
-    for (const motion::SpeedPoint& p : curve.points) {
-        if (p.time >= within.from && p.time <= within.to) {
-            point.path.push_back(p.px);
-        }
-    }
-    return curve;
-}
-
-struct FoundPeak {
-    std::optional<motion::SpeedPeak> peak;
-    Point2 at;
-    std::string refusal;
-};
-
-/// Why a peak shorter than the film's frames can show is not told.
-std::string tooShort(const std::string& whatIsFast, const motion::SpeedPeak& peak,
-                     double frameRate) {
-    return whatIsFast + " for " + rounded(milliseconds * peak.lasts) + " ms only; at " +
-           rounded(frameRate) + " frames a second its peak can't be told. Film with at least " +
-           rounded(std::ceil(motion::rateForPeak(peak))) + ".";
-}
-
-/// The point's peak of speed, or why none can be told.
-FoundPeak peakOf(CoursePoint& point, const CourseInput& input) {
-    const motion::SpeedCurve curve = curveOf(point, input.within);
-    FoundPeak found;
-    found.peak = motion::speedPeak(point.places, curve, input.within, point.scatter);
-    if (!found.peak) {
-        found.refusal = "The speed of the " + point.name + " has no peak in this stretch.";
-        return found;
-    }
-    if (motion::rateForPeak(*found.peak) > input.frameRate) {
-        found.refusal = tooShort("The " + point.name + " is fast", *found.peak, input.frameRate);
-        found.peak.reset();
-        return found;
-    }
-    const auto next = std::find_if(curve.points.begin(), curve.points.end(),
-                                   [&](const auto& p) { return p.time >= found.peak->time; });
-    found.at = next->px;
-    return found;
-}
 
 struct Place {
     Point2 px;
@@ -93,74 +44,6 @@ std::optional<Place> placeAt(const CoursePoint& point, double time) {
                           : std::sqrt(0.5 * (alongX->valueSd * alongX->valueSd +
                                              alongY->valueSd * alongY->valueSd));
     return Place{{alongX->value, alongY->value}, sd};
-}
-
-/// The interior angle of a joint as a point on a line, degrees, in the frames that have all three
-/// of its points.
-CoursePoint jointAngle(const CourseInput& input, std::size_t first) {
-    const CoursePoint& a = input.points[first];
-    const CoursePoint& v = input.points[first + 1];
-    const CoursePoint& b = input.points[first + 2];
-    CoursePoint angle;
-    angle.name = v.name;
-    angle.scatter = v.scatter;
-    for (const motion::PlaceSample& joint : v.places) {
-        const auto at = [&](const CoursePoint& point) {
-            return std::find_if(point.places.begin(), point.places.end(),
-                                [&](const auto& p) { return p.time == joint.time; });
-        };
-        const auto from = at(a);
-        const auto to = at(b);
-        if (from == a.places.end() || to == b.places.end()) {
-            continue;
-        }
-        const double upper = length(from->px - joint.px);
-        const double lower = length(to->px - joint.px);
-        constexpr double shortest = 2.0; // pixels; below, a segment has no direction
-        if (upper < shortest || lower < shortest) {
-            continue;
-        }
-        const double sd = std::hypot(std::hypot(from->sd / upper, to->sd / lower),
-                                     joint.sd * std::hypot(1.0 / upper, 1.0 / lower));
-        angle.places.push_back({joint.time,
-                                {motion::interiorAngle(from->px, joint.px, to->px).value, 0.0},
-                                model::degreesFromRadians(sd).value});
-    }
-    return angle;
-}
-
-/// When and how fast the joint opens fastest, or why it cannot be told.
-FoundPeak extensionOf(const CourseInput& input, std::size_t first) {
-    FoundPeak found;
-    const CoursePoint angle = jointAngle(input, first);
-    constexpr std::size_t fewest = 7;
-    if (angle.places.size() < fewest) {
-        found.refusal = "Too few frames show the whole joint at the " + angle.name + ".";
-        return found;
-    }
-    motion::SpeedCurve opening = motion::speedCurve(angle.places, angle.scatter);
-    for (std::size_t i = 0; i < opening.points.size(); ++i) {
-        const std::size_t before = i == 0 ? 0 : i - 1;
-        const std::size_t next = std::min(i + 1, opening.points.size() - 1);
-        if (opening.points[next].px.x < opening.points[before].px.x) {
-            opening.points[i].speed = 0.0; // it closes there
-        }
-    }
-    found.peak = motion::speedPeak(angle.places, opening, input.within, angle.scatter);
-    if (!found.peak) {
-        found.refusal = "The " + angle.name + " has no moment of fastest opening in this stretch.";
-        return found;
-    }
-    if (motion::rateForPeak(*found.peak) > input.frameRate) {
-        found.refusal = tooShort("The " + angle.name + " opens fast", *found.peak, input.frameRate);
-        found.peak.reset();
-        return found;
-    }
-    const auto& joint = input.points[first + 1].places;
-    const auto next = std::find_if(joint.begin(), joint.end(),
-                                   [&](const auto& p) { return p.time >= found.peak->time; });
-    found.at = next == joint.end() ? joint.back().px : next->px;
-    return found;
 }
 
 /// The points of a curve inside the stretch.
@@ -248,7 +131,7 @@ CourseValue timeBetween(const FoundPeak& first, const FoundPeak& second) {
 } // namespace
 
 CourseValue peakSpeed(CourseInput& input) {
-    const FoundPeak found = peakOf(input.points[0], input);
+    const FoundPeak found = peakOf(input, 0);
     if (!found.peak) {
         return {std::nullopt, 0.0, found.refusal, {}};
     }
@@ -259,11 +142,11 @@ CourseValue peakSpeed(CourseInput& input) {
 }
 
 CourseValue peakAfter(CourseInput& input) {
-    return timeBetween(peakOf(input.points[0], input), peakOf(input.points[1], input));
+    return timeBetween(peakOf(input, 0), peakOf(input, 1));
 }
 
 CourseValue speedGain(CourseInput& input) {
-    return ratioOf(peakOf(input.points[0], input), peakOf(input.points[1], input));
+    return ratioOf(peakOf(input, 0), peakOf(input, 1));
 }
 
 CourseValue peakExtension(CourseInput& input) {
@@ -279,11 +162,11 @@ CourseValue extensionRatio(CourseInput& input) {
 }
 
 CourseValue extensionAfter(CourseInput& input) {
-    return timeBetween(peakOf(input.points[0], input), extensionOf(input, 1));
+    return timeBetween(peakOf(input, 0), extensionOf(input, 1));
 }
 
 CourseValue peakAfterExtension(CourseInput& input) {
-    return timeBetween(extensionOf(input, 0), peakOf(input.points[3], input));
+    return timeBetween(extensionOf(input, 0), peakOf(input, 3));
 }
 
 CourseValue pathAngle(CourseInput& input) {
@@ -405,7 +288,7 @@ double moving(const motion::SpeedPoint& p) {
 } // namespace
 
 CourseValue meanAcceleration(CourseInput& input) {
-    const FoundPeak found = peakOf(input.points[0], input);
+    const FoundPeak found = peakOf(input, 0);
     if (!found.peak) {
         return {std::nullopt, 0.0, found.refusal, {}};
     }

@@ -400,6 +400,11 @@ std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,
     return readings;
 }
 
+model::Reading evaluateOne(const Pack& pack, const model::Rep& rep,
+                           const Circumstances& circumstances, const Measure& measure) {
+    return Evaluation(pack, rep, circumstances).read(measure);
+}
+
 std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& position,
                                               const Circumstances& circumstances) {
     std::set<std::string> needed;

@@ -35,6 +35,10 @@ struct Circumstances {
 std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,
                                      const Circumstances& circumstances);
 
+/// The reading of one measure, which need not be one of the pack's own; its positions must be.
+model::Reading evaluateOne(const Pack& pack, const model::Rep& rep,
+                           const Circumstances& circumstances, const Measure& measure);
+
 /// The landmarks to place at a position: those of its list that some measure readable in this view
 /// draws on there, in the list's order. With the view unset, the whole list.
 std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& position,

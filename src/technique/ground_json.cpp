@@ -22,7 +22,7 @@ double side(const json& content, const char* key, const std::filesystem::path& f
 } // namespace
 
 model::GroundMarks readGroundMarks(const Pack& pack, const std::filesystem::path& file) {
-    const json content = readJson(file);
+    const json content = parseJson(readText(file), file);
     if (!content.is_object() || !content.value("place", json()).is_string()) {
         throw dataError(file, "/place", "the place that is marked is missing");
     }

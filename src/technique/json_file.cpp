@@ -32,12 +32,15 @@ model::InputError dataError(const std::filesystem::path& file, const std::string
             "Mend that place and load it again."};
 }
 
-nlohmann::json readJson(const std::filesystem::path& file) {
+std::string readText(const std::filesystem::path& file) {
     std::ifstream in(file, std::ios::binary);
     if (!in) {
         throw dataError(file, "the whole file", "it cannot be read");
     }
-    const std::string text{std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
+    return {std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
+}
+
+nlohmann::json parseJson(const std::string& text, const std::filesystem::path& file) {
     try {
         return nlohmann::json::parse(text);
     } catch (const nlohmann::json::parse_error& error) {
@@ -50,14 +53,13 @@ nlohmann::json readJson(const std::filesystem::path& file) {
     }
 }
 
-nlohmann::json readChecked(const std::filesystem::path& file,
-                           const std::filesystem::path& schemaFile) {
-    const nlohmann::json schemaJson = readJson(schemaFile);
+void checkJson(const nlohmann::json& content, const std::filesystem::path& file,
+               const std::filesystem::path& schemaFile) {
+    const nlohmann::json schemaJson = parseJson(readText(schemaFile), schemaFile);
     valijson::Schema schema;
     valijson::SchemaParser parser;
     parser.populateSchema(valijson::adapters::NlohmannJsonAdapter(schemaJson), schema);
 
-    nlohmann::json content = readJson(file);
     valijson::Validator validator;
     valijson::ValidationResults results;
     if (!validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(content), &results)) {
@@ -72,6 +74,12 @@ nlohmann::json readChecked(const std::filesystem::path& file,
         }
         throw dataError(file, pointer(deepest->context), reason);
     }
+}
+
+nlohmann::json readChecked(const std::filesystem::path& file,
+                           const std::filesystem::path& schemaFile) {
+    nlohmann::json content = parseJson(readText(file), file);
+    checkJson(content, file, schemaFile);
     return content;
 }
 

@@ -52,6 +52,27 @@ std::set<std::string> schoolsInForce(const Pack& pack, const std::set<std::strin
     return inForce;
 }
 
+std::set<std::string> nearestChoice(const Pack& pack,
+                                    const std::vector<std::set<std::string>>& choices) {
+    std::set<std::string> nearest;
+    for (const SchoolQuestion& question : pack.schools) {
+        for (const std::set<std::string>& chosen : choices) {
+            const auto picked = std::find_if(
+                question.options.begin(), question.options.end(),
+                [&](const SchoolOption& option) { return chosen.contains(option.id); });
+            if (picked != question.options.end()) {
+                nearest.insert(picked->id);
+                break;
+            }
+        }
+    }
+    return nearest;
+}
+
+std::filesystem::path packSchema(const std::filesystem::path& dataDirectory) {
+    return dataDirectory / "schema" / "technique.schema.json";
+}
+
 std::vector<Pack> loadPacks(const std::filesystem::path& dataDirectory) {
     std::vector<std::filesystem::path> files;
     for (const auto& entry : std::filesystem::directory_iterator(dataDirectory / "techniques")) {
@@ -63,7 +84,7 @@ std::vector<Pack> loadPacks(const std::filesystem::path& dataDirectory) {
     std::vector<Pack> packs;
     packs.reserve(files.size());
     for (const auto& file : files) {
-        packs.push_back(loadPack(file, dataDirectory / "schema" / "technique.schema.json"));
+        packs.push_back(loadPack(file, packSchema(dataDirectory)));
     }
     return packs;
 }

@@ -186,12 +186,37 @@ struct Target {
     std::string basis;
 };
 
+/// One part of the body, or the implement, of the chain that passes speed on.
+struct SequenceLink {
+    enum class Of {
+        speed,   ///< of a point
+        opening, ///< of a joint: its three points as for an interior angle
+    };
+    std::string id;
+    std::string name;
+    Of of = Of::speed;
+    std::vector<PointExpression> points;
+};
+
+/// Which parts are fastest one after the other, from the ground up.
+struct Sequence {
+    std::string from; ///< position where the stretch begins that is looked at
+    model::Seconds fromAfter{0.0};
+    std::string at; ///< position where it ends
+    model::Seconds atAfter{0.0};
+    std::vector<model::View> views;
+    std::vector<SequenceLink> links; ///< in the order in which they should be fastest
+    std::string note;
+};
+
 struct Pack {
     std::filesystem::path file;
+    std::string text; ///< the file's content, to be kept with what is judged by it
     std::string id;
     int version = 1;
     std::string name;
     std::string sport;
+    std::string basedOn; ///< id of the pack that this one was copied from; empty: none
     std::vector<Variant> variants;
     std::vector<Shot> shots;
     std::map<std::string, RoleSide> roles;
@@ -205,6 +230,7 @@ struct Pack {
     std::vector<GroundPlace> places; ///< of known size, to be marked on the ground
     std::optional<PlayedBall> ball;
     std::optional<Target> target;
+    std::optional<Sequence> sequence;
     std::vector<Measure> measures;
     std::vector<Observation> observations;
     std::vector<FaultDefinition> faults;
@@ -216,8 +242,15 @@ struct Pack {
 /// model::InputError naming file, place (JSON pointer) and reason.
 Pack loadPack(const std::filesystem::path& file, const std::filesystem::path& schemaFile);
 
+/// The same for text that is, was or is to be the content of `file`.
+Pack packFromText(const std::string& text, const std::filesystem::path& file,
+                  const std::filesystem::path& schemaFile);
+
 /// All packs of `dataDirectory`/techniques, by file name. Throws as loadPack.
 std::vector<Pack> loadPacks(const std::filesystem::path& dataDirectory);
+
+/// The JSON Schema that packs have to fit.
+std::filesystem::path packSchema(const std::filesystem::path& dataDirectory);
 
 /// Look-ups by id; null when the pack has none such.
 const Position* findPosition(const Pack& pack, std::string_view id);
@@ -228,6 +261,12 @@ const SchoolOption* findSchool(const Pack& pack, std::string_view id);
 
 /// Place of a position in the order of the technique; number of positions when unknown.
 std::size_t positionOrder(const Pack& pack, std::string_view id);
+
+/// The schools that are chosen when each question goes by the first of `choices` that answers it:
+/// those for a rep, before those for its visit, before those for the player. Schools of other packs
+/// are left out.
+std::set<std::string> nearestChoice(const Pack& pack,
+                                    const std::vector<std::set<std::string>>& choices);
 
 /// One school for each question: the first of `chosen` that answers it, else the default.
 std::set<std::string> schoolsInForce(const Pack& pack, const std::set<std::string>& chosen);

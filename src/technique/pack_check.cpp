@@ -29,6 +29,7 @@ class Check {
         positions();
         schools();
         places();
+        sequence();
         needPosition(pack_.bodyHeight.at, "/body_height/at");
         points(pack_.bodyHeight.path, pack_.bodyHeight.at, "/body_height/path");
         for (std::size_t i = 0; i < pack_.measures.size(); ++i) {
@@ -172,6 +173,31 @@ class Check {
             for (std::size_t l = 0; l < place.lines.size(); ++l) {
                 if (place.lines[l].from == place.lines[l].to) {
                     fail(here + "/lines/" + std::to_string(l), "its two ends are the same spot");
+                }
+            }
+        }
+    }
+
+    void sequence() const {
+        if (!pack_.sequence) {
+            return;
+        }
+        const Sequence& s = *pack_.sequence;
+        needPosition(s.from, "/sequence/from");
+        needPosition(s.at, "/sequence/at");
+        unique(s.links, "/sequence/links");
+        constexpr std::size_t ofJoint = 3;
+        for (std::size_t i = 0; i < s.links.size(); ++i) {
+            const SequenceLink& link = s.links[i];
+            const std::string here = "/sequence/links/" + std::to_string(i) + "/points";
+            const std::size_t needed = link.of == SequenceLink::Of::opening ? ofJoint : 1;
+            if (link.points.size() != needed) {
+                fail(here, "the link needs " + std::to_string(needed) + " points, not " +
+                               std::to_string(link.points.size()));
+            }
+            for (const PointExpression& point : link.points) { // followed, not placed at a position
+                for (const auto& [roleName, weight] : point.terms) {
+                    needLandmark(roleName, here);
                 }
             }
         }
@@ -373,7 +399,15 @@ void checkPack(const Pack& pack) {
 }
 
 Pack loadPack(const std::filesystem::path& file, const std::filesystem::path& schemaFile) {
-    Pack pack = packFromJson(readChecked(file, schemaFile), file);
+    return packFromText(readText(file), file, schemaFile);
+}
+
+Pack packFromText(const std::string& text, const std::filesystem::path& file,
+                  const std::filesystem::path& schemaFile) {
+    const nlohmann::json content = parseJson(text, file);
+    checkJson(content, file, schemaFile);
+    Pack pack = packFromJson(content, file);
+    pack.text = text;
     checkPack(pack);
     return pack;
 }

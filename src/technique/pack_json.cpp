@@ -34,6 +34,7 @@ class PackReader {
         pack.version = j.at("version");
         pack.name = j.at("name");
         pack.sport = j.at("sport");
+        pack.basedOn = text(j, "based_on");
         pack.anchor = j.at("anchor");
         pack.sideOnAtSetUp = j.value("side_on_at_set_up", false);
         for (const std::string& thing : texts(j, "things")) {
@@ -83,6 +84,9 @@ class PackReader {
         }
         if (j.contains("target")) {
             pack.target = target(j.at("target"));
+        }
+        if (j.contains("sequence")) {
+            pack.sequence = sequence(j.at("sequence"));
         }
         std::size_t number = 0;
         for (const json& m : j.at("measures")) {
@@ -265,6 +269,25 @@ class PackReader {
             distance.ages = ages(d);
             result.distances.push_back(distance);
         }
+        return result;
+    }
+
+    Sequence sequence(const json& s) const {
+        Sequence result;
+        result.from = s.at("from");
+        result.fromAfter = milliseconds(s, "from_after_ms");
+        result.at = s.at("at");
+        result.atAfter = milliseconds(s, "at_after_ms");
+        for (const std::string& view : texts(s, "views")) {
+            result.views.push_back(*model::viewFromName(view));
+        }
+        for (const json& link : s.at("links")) {
+            result.links.push_back(
+                {link.at("id"), link.at("name"),
+                 link.at("of") == "opening" ? SequenceLink::Of::opening : SequenceLink::Of::speed,
+                 pointList(link.at("points"))});
+        }
+        result.note = text(s, "note");
         return result;
     }
 

@@ -41,9 +41,49 @@ json readingsToJson(const Pack& pack, const std::vector<model::Reading>& reading
     return list;
 }
 
+json sequenceToJson(const SequenceReading& sequence) {
+    if (sequence.missing) {
+        return {{"missing_reason", sequence.missing->text}};
+    }
+    json links = json::array();
+    for (const LinkCurve& link : sequence.links) {
+        json one = {{"id", link.linkId}, {"name", link.name},  {"unit", name(link.unit)},
+                    {"peak", nullptr},   {"refusal", nullptr}, {"curve", json::array()}};
+        if (link.peak) {
+            one["peak"] = {{"time_s", link.peak->time},
+                           {"time_sd_s", link.peak->timeSd},
+                           {"value", link.peak->value},
+                           {"sd", link.peak->sd}};
+        } else {
+            one["refusal"] = link.refusal;
+        }
+        for (const CurvePoint& p : link.points) {
+            one["curve"].push_back({p.time, p.value, p.sd});
+        }
+        links.push_back(std::move(one));
+    }
+    json steps = json::array();
+    for (const LinkStep& step : sequence.steps) {
+        using Order = LinkStep::Order;
+        steps.push_back({{"earlier", step.earlier},
+                         {"later", step.later},
+                         {"gap_ms", step.gapMs},
+                         {"u95_ms", step.u95Ms},
+                         {"order", step.order == Order::follows ? "follows"
+                                   : step.order == Order::leads ? "leads"
+                                                                : "cannot_tell"},
+                         {"gain", step.gain ? json(*step.gain) : json(nullptr)}});
+    }
+    return {{"from_s", sequence.from},
+            {"to_s", sequence.to},
+            {"frame_rate", sequence.frameRate},
+            {"links", std::move(links)},
+            {"steps", std::move(steps)}};
+}
+
 std::map<std::string, int> readPositions(const Pack& pack, const std::filesystem::path& file,
                                          int frameCount) {
-    const json content = readJson(file);
+    const json content = parseJson(readText(file), file);
     if (!content.is_object() || !content.contains("positions") ||
         !content.at("positions").is_object()) {
         throw dataError(file, "/positions", "an object of positions and frames is missing");

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "technique/pack.h"
+#include "technique/sequence.h"
 
 #include <nlohmann/json.hpp>
 
@@ -17,6 +18,11 @@ namespace kestrel::technique {
 /// `height` is known; null where there is none.
 nlohmann::json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings,
                               std::optional<model::Metres> height = {});
+
+/// "missing_reason", or "from_s", "to_s", "frame_rate", "links" (id, name, unit, peak with time_s,
+/// time_sd_s, value, sd, or refusal, and the curve as rows of time, value, sd) and "steps"
+/// (earlier, later, gap_ms, u95_ms, order: follows, leads or cannot_tell, gain).
+nlohmann::json sequenceToJson(const SequenceReading& sequence);
 
 /// Key positions from {"positions": {"set": 12}} or {"positions": {"set": {"frame": 12}}}, as truth
 /// files have them. Throws model::InputError naming file, place and reason for a position that the

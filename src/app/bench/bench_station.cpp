@@ -1,5 +1,6 @@
 #include "app/bench/bench_station.h"
 
+#include "app/bench/curves_band.h"
 #include "app/bench/placing_panel.h"
 #include "app/bench/position_strip.h"
 #include "app/bench/readings_panel.h"
@@ -32,7 +33,13 @@ BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* pa
     stage_ = &view->stage();
     stage_->setPlacing(true);
     transport_ = &view->transport();
-    middle->addWidget(view, 1);
+    auto* film = new QVBoxLayout;
+    film->setSpacing(2);
+    film->addWidget(view, 1);
+    curves_ = new CurvesBand(session_, view->map());
+    curves_->hide();
+    film->addWidget(curves_);
+    middle->addLayout(film, 1);
 
     auto* side = new QWidget;
     constexpr int sideWidth = 430;
@@ -65,6 +72,9 @@ BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* pa
             [this](model::Landmark landmark) { placing_->select(landmark); });
     connect(placing_, &PlacingPanel::selectionChanged, this,
             [this] { stage_->setSelected(placing_->selected()); });
+    connect(readings_, &ReadingsPanel::curvesWanted, curves_, &QWidget::setVisible);
+    connect(readings_, &ReadingsPanel::chosen, curves_,
+            [this](const QString& measure) { curves_->setMeasure(measure.toStdString()); });
     connect(readings_, &ReadingsPanel::shown, this,
             [this](const std::vector<model::Reading>& readings) { stage_->setReadings(readings); });
 }
@@ -171,6 +181,9 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
         return;
     case Qt::Key_F:
         placing_->followPlaced();
+        return;
+    case Qt::Key_V:
+        readings_->toggleCurves();
         return;
     case Qt::Key_Z:
         readings_->swapNearerEnd();

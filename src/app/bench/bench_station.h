@@ -7,6 +7,7 @@
 
 namespace kestrel::app {
 
+class CurvesBand;
 class PlacingPanel;
 class PositionStrip;
 class ReadingsPanel;
@@ -35,6 +36,7 @@ class BenchStation : public QWidget {
     PlacingPanel* placing_ = nullptr;
     ReadingsPanel* readings_ = nullptr;
     Transport* transport_ = nullptr;
+    CurvesBand* curves_ = nullptr;
 };
 
 } // namespace kestrel::app

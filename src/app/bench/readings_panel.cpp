@@ -1,5 +1,6 @@
 #include "app/bench/readings_panel.h"
 
+#include "app/bench/school_dialog.h"
 #include "app/shared/verdict_text.h"
 #include "technique/heading.h"
 #include "technique/measure_kind.h"
@@ -72,11 +73,37 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     heading->setProperty("role", "heading");
     top->addWidget(heading);
     top->addStretch();
+    schools_ = new QPushButton(tr("Schools…"));
+    schools_->setObjectName("schoolsButton");
+    schools_->setFocusPolicy(Qt::NoFocus);
+    schools_->setToolTip(tr("What coaches answer differently, and what that changes here"));
+    connect(schools_, &QPushButton::clicked, this, &ReadingsPanel::askForSchools);
+    top->addWidget(schools_);
+    curves_ = new QPushButton(tr("Curves"));
+    curves_->setObjectName("curvesButton");
+    curves_->setCheckable(true);
+    curves_->setFocusPolicy(Qt::NoFocus);
+    curves_->setToolTip(
+        tr("How fast each part moves, and how a reading runs through the film (V)"));
+    connect(curves_, &QPushButton::toggled, this, &ReadingsPanel::curvesWanted);
+    top->addWidget(curves_);
     all_ = new QCheckBox(tr("all positions"));
     all_->setObjectName("allReadings");
     all_->setFocusPolicy(Qt::NoFocus);
     top->addWidget(all_);
     column->addLayout(top);
+
+    auto* editionRow = new QHBoxLayout;
+    edition_ = new QLabel;
+    edition_->setObjectName("packEdition");
+    edition_->setWordWrap(true);
+    editionRow->addWidget(edition_, 1);
+    judgeAnew_ = new QPushButton(tr("Judge anew"));
+    judgeAnew_->setObjectName("judgeAnew");
+    judgeAnew_->setFocusPolicy(Qt::NoFocus);
+    connect(judgeAnew_, &QPushButton::clicked, &session_, &Session::takeNewerEdition);
+    editionRow->addWidget(judgeAnew_);
+    column->addLayout(editionRow);
 
     tree_ = new QTreeWidget;
     tree_->setObjectName("readings");
@@ -135,6 +162,10 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
 }
 
+void ReadingsPanel::toggleCurves() {
+    curves_->toggle();
+}
+
 void ReadingsPanel::setPosition(const std::string& positionId) {
     position_ = positionId;
     chosen_.clear();
@@ -191,7 +222,32 @@ void ReadingsPanel::refresh() {
         tree_->scrollToItem(chosenItem);
     }
     rebuildObservations();
+    showEdition();
     showChosen();
+}
+
+/// Whether the pack was changed since this rep was judged, and what the change would do.
+void ReadingsPanel::showEdition() {
+    const bool newer = session_.newerEdition();
+    edition_->setVisible(newer);
+    judgeAnew_->setVisible(newer);
+    if (!newer) {
+        return;
+    }
+    const auto says = coaching::changesText(session_.pack(), session_.changesOfNewerEdition());
+    edition_->setText(says.empty()
+                          ? tr("The pack was changed since this rep was judged; nothing here would "
+                               "be judged differently.")
+                          : tr("The pack was changed since this rep was judged. Judging it anew "
+                               "would change %n thing(s), first: %1",
+                               nullptr, static_cast<int>(says.size()))
+                                .arg(text(says.front())));
+}
+
+void ReadingsPanel::askForSchools() {
+    auto* dialog = new SchoolDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show();
 }
 
 void ReadingsPanel::rebuildObservations() {
@@ -365,6 +421,7 @@ void ReadingsPanel::showNearerEnd() {
 
 void ReadingsPanel::showChosen() {
     showNearerEnd();
+    emit chosen(text(chosen_));
     const auto& readings = session_.review().readings;
     const auto found = std::find_if(readings.begin(), readings.end(),
                                     [this](const auto& r) { return r.measureId == chosen_; });

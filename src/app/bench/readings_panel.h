@@ -25,10 +25,16 @@ class ReadingsPanel : public QWidget {
     /// Says that the other end of the chosen reading's line is the nearer one.
     void swapNearerEnd();
 
+    /// Asks for the curves over time, or no longer.
+    void toggleCurves();
+
     /// The position whose readings are listed, unless all are asked for.
     void setPosition(const std::string& positionId);
 
   signals:
+    void curvesWanted(bool wanted);
+    /// A reading was chosen, by measure id; empty: none is.
+    void chosen(const QString& measureId);
     /// What to draw on the frame: the chosen reading, or all of this position.
     void shown(const std::vector<kestrel::model::Reading>& readings);
 
@@ -37,6 +43,8 @@ class ReadingsPanel : public QWidget {
     void rebuildObservations();
     [[nodiscard]] QWidget* makeCount(const technique::Measure& measure);
     void showChosen();
+    void showEdition();
+    void askForSchools();
     void showNearerEnd();
     /// The line through hips or shoulders that the chosen reading is about.
     struct TurnedLine {
@@ -54,6 +62,10 @@ class ReadingsPanel : public QWidget {
     std::string chosen_; ///< measure id, empty when none is
     QTreeWidget* tree_ = nullptr;
     QCheckBox* all_ = nullptr;
+    QPushButton* curves_ = nullptr;
+    QPushButton* schools_ = nullptr;
+    QLabel* edition_ = nullptr;
+    QPushButton* judgeAnew_ = nullptr;
     QLabel* how_ = nullptr;
     QPushButton* nearer_ = nullptr;
     QWidget* observations_ = nullptr;

@@ -62,10 +62,18 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
     technique_ = new QComboBox;
     technique_->setObjectName("technique");
     technique_->setAccessibleName(tr("Technique"));
-    for (const technique::Pack& pack : session_.packs()) {
-        technique_->addItem(QString::fromStdString(pack.name + " (" + pack.sport + ")"),
-                            QString::fromStdString(pack.id));
-    }
+    const auto listTechniques = [this] {
+        technique_->clear();
+        for (const technique::Pack& pack : session_.packs()) {
+            technique_->addItem(QString::fromStdString(pack.name + " (" + pack.sport + ")"),
+                                QString::fromStdString(pack.id));
+        }
+    };
+    listTechniques();
+    connect(&session_, &Session::packsChanged, this, [this, listTechniques] {
+        listTechniques();
+        refresh();
+    });
     column->addWidget(heading(tr("What does the film show?")));
     column->addWidget(technique_);
     connect(technique_, &QComboBox::activated, this,

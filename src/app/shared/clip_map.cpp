@@ -75,6 +75,12 @@ void ClipMap::setView(double from, double frames) {
     frames_ = std::clamp(frames, std::min(fewestFrames, all), all);
     from_ = std::clamp(from, 0.0, all - frames_);
     update();
+    emit viewChanged();
+}
+
+void ClipMap::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    emit viewChanged();
 }
 
 void ClipMap::showWholeClip() {

@@ -31,7 +31,11 @@ class ClipMap : public QWidget {
     void zoom(double factor, double x);
     void zoom(double factor) { zoom(factor, placeOf(session_.frame())); }
 
+  signals:
+    void viewChanged(); ///< other frames are in view, or at other places
+
   protected:
+    void resizeEvent(QResizeEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;

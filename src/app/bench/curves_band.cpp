@@ -1,0 +1,168 @@
+#include "app/bench/curves_band.h"
+
+#include "app/bench/curves_plot.h"
+#include "app/shared/clip_map.h"
+#include "technique/measure_kind.h"
+#include "technique/reading_text.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace kestrel::app {
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+/// What the film says of two links that follow each other in the pack.
+QString stepText(const technique::LinkStep& step, double frameRate) {
+    const QString gap = CurvesBand::tr("%1 ± %2 ms")
+                            .arg(std::lround(std::abs(step.gapMs)))
+                            .arg(std::lround(step.u95Ms));
+    using Order = technique::LinkStep::Order;
+    QString said;
+    switch (step.order) {
+    case Order::follows:
+        said = CurvesBand::tr("%1 later ✓").arg(gap);
+        break;
+    case Order::leads:
+        said = CurvesBand::tr("%1 earlier ▲").arg(gap);
+        break;
+    case Order::cannotTell:
+        said = CurvesBand::tr("can't be separated at %1 a second").arg(std::lround(frameRate));
+        break;
+    }
+    if (step.gain) {
+        said += CurvesBand::tr(", ×%1").arg(*step.gain, 0, 'f', 1);
+    }
+    return said;
+}
+
+} // namespace
+
+CurvesBand::CurvesBand(Session& session, ClipMap& map, QWidget* parent)
+    : QWidget(parent), session_(session) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(2);
+    auto* top = new QHBoxLayout;
+    what_ = new QComboBox;
+    what_->setObjectName("curvesOf");
+    what_->setAccessibleName(tr("Which curves"));
+    what_->setFocusPolicy(Qt::NoFocus);
+    what_->addItem(tr("Sequence"), sequence);
+    what_->addItem(tr("Chosen reading"), reading);
+    top->addWidget(what_);
+    says_ = new QLabel;
+    says_->setObjectName("curvesSay");
+    says_->setWordWrap(true);
+    top->addWidget(says_, 1);
+    column->addLayout(top);
+    plot_ = new CurvesPlot(session_, map);
+    column->addWidget(plot_);
+    connect(what_, &QComboBox::activated, this, [this] { refresh(); });
+    const auto refreshIfSeen = [this] {
+        if (isVisible()) {
+            refresh();
+        }
+    };
+    connect(&session_, &Session::clipOpened, this, refreshIfSeen);
+    connect(&session_, &Session::repOpened, this, refreshIfSeen);
+    connect(&session_, &Session::marksChanged, this, refreshIfSeen);
+}
+
+void CurvesBand::setMeasure(const std::string& measureId) {
+    measure_ = measureId;
+    if (isVisible() && what_->currentData() == reading) {
+        refresh();
+    }
+}
+
+void CurvesBand::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    refresh();
+}
+
+void CurvesBand::refresh() {
+    if (!session_.hasClip()) {
+        return;
+    }
+    what_->currentData() == sequence ? showSequence() : showReading();
+}
+
+void CurvesBand::showSequence() {
+    const technique::SequenceReading read =
+        technique::readSequence(session_.pack(), session_.rep(), session_.circumstances());
+    if (read.missing) {
+        says_->setText(text(read.missing->text));
+        plot_->setCurves({}, true);
+        return;
+    }
+    std::vector<PlottedCurve> curves;
+    QStringList said;
+    QStringList reasons;
+    for (std::size_t i = 0; i < read.links.size(); ++i) {
+        const technique::LinkCurve& link = read.links[i];
+        curves.push_back({text(link.name), link.unit, link.points, link.peak});
+        QString one = tr("<b>%1 %2</b>").arg(i + 1).arg(text(link.name).toHtmlEscaped());
+        if (link.peak) {
+            one += " " + text(technique::valueText(link.peak->value, link.unit));
+        } else {
+            one += tr(" –");
+            reasons << text(link.refusal).toHtmlEscaped();
+        }
+        for (const technique::LinkStep& step : read.steps) {
+            if (step.later == link.linkId) {
+                one += " (" + stepText(step, read.frameRate) + ")";
+            }
+        }
+        said << one;
+    }
+    reasons.removeDuplicates();
+    if (reasons.size() == static_cast<qsizetype>(read.links.size())) {
+        reasons.resize(1); // one and the same thing is missing for all
+    }
+    says_->setText(said.join(" → ") + (reasons.isEmpty() ? QString() : "<br>" + reasons.join(' ')));
+    plot_->setCurves(std::move(curves), true);
+}
+
+void CurvesBand::showReading() {
+    const technique::Measure* measure = technique::findMeasure(session_.pack(), measure_);
+    if (measure == nullptr) {
+        says_->setText(tr("Choose a reading in the list: its course through the film shows here."));
+        plot_->setCurves({}, false);
+        return;
+    }
+    const model::FrameSpan span =
+        session_.rep().span.value_or(model::FrameSpan{0, session_.index().frameCount() - 1});
+    const auto course = technique::courseOfMeasure(session_.pack(), session_.rep(),
+                                                   session_.circumstances(), *measure, span);
+    if (course.empty()) {
+        says_->setText(
+            tr("<b>%1</b>: no frame but its own has what it needs, or it is no reading of "
+               "an instant.")
+                .arg(text(measure->name).toHtmlEscaped()));
+        plot_->setCurves({}, false);
+        return;
+    }
+    const auto [low, high] =
+        std::minmax_element(course.begin(), course.end(),
+                            [](const auto& a, const auto& b) { return a.value < b.value; });
+    const auto& readings = session_.review().readings;
+    const auto own = std::find_if(readings.begin(), readings.end(),
+                                  [&](const auto& r) { return r.measureId == measure_; });
+    says_->setText(tr("<b>%1</b> from frame to frame, with its 95 % band: %2 to %3")
+                       .arg(text(measure->name).toHtmlEscaped(),
+                            text(technique::valueText(low->value, measure->unit)),
+                            text(technique::valueText(high->value, measure->unit))));
+    plot_->setCurves({{text(measure->name), measure->unit, course, std::nullopt}}, false,
+                     own == readings.end() ? std::nullopt : own->range);
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,48 @@
+#pragma once
+
+#include "app/session.h"
+#include "technique/sequence.h"
+
+#include <QWidget>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+class QComboBox;
+class QLabel;
+
+namespace kestrel::app {
+
+class ClipMap;
+class CurvesPlot;
+
+/// Curves on the clip's time axis, below its map: the sequence of speeds with what the film can and
+/// cannot tell of its order, or how the chosen reading runs from frame to frame.
+class CurvesBand : public QWidget {
+    Q_OBJECT
+  public:
+    /// `map` gives the axis and must outlive this.
+    CurvesBand(Session& session, ClipMap& map, QWidget* parent = nullptr);
+
+    /// The measure that "The chosen reading" means; empty: none.
+    void setMeasure(const std::string& measureId);
+
+  protected:
+    void showEvent(QShowEvent* event) override;
+
+  private:
+    enum Show { sequence, reading };
+
+    void refresh();
+    void showSequence();
+    void showReading();
+
+    Session& session_;
+    std::string measure_;
+    QComboBox* what_ = nullptr;
+    QLabel* says_ = nullptr;
+    CurvesPlot* plot_ = nullptr;
+};
+
+} // namespace kestrel::app

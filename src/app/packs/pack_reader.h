@@ -1,0 +1,44 @@
+#pragma once
+
+#include "app/session.h"
+
+#include <QTextBrowser>
+
+#include <map>
+#include <memory>
+#include <string>
+
+namespace kestrel::app {
+
+/// A pack as a page to read, with pictures of its positions from the synthetic player. They are
+/// drawn in the background once and kept in the cache folder of the desktop.
+class PackReader : public QTextBrowser {
+    Q_OBJECT
+  public:
+    explicit PackReader(Session& session, QWidget* parent = nullptr);
+    ~PackReader() override;
+
+    void setPack(const technique::Pack& pack);
+    /// Whether pictures are still being drawn.
+    [[nodiscard]] bool busy() const { return drawing_ != nullptr; }
+
+  signals:
+    void finished(); ///< pictures are there, or there are none
+
+  protected:
+    QVariant loadResource(int type, const QUrl& name) override;
+
+  private:
+    struct Drawing;
+
+    void showPage();
+    void drawPictures(const std::string& technique);
+
+    Session& session_;
+    std::unique_ptr<technique::Pack> pack_;
+    std::map<std::string, std::map<std::string, QImage>> pictures_; ///< by technique, position
+    std::map<QString, QImage> images_;                              ///< of the page shown
+    std::shared_ptr<Drawing> drawing_;
+};
+
+} // namespace kestrel::app

@@ -1,0 +1,412 @@
+#include "app/packs/packs_station.h"
+
+#include "app/packs/document_editor.h"
+#include "app/packs/pack_reader.h"
+#include "app/shared/verdict_text.h"
+#include "model/input_error.h"
+#include "motion/centre_of_mass.h"
+#include "technique/json_file.h"
+#include "technique/measure_kind.h"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSaveFile>
+#include <QTabWidget>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace kestrel::app {
+namespace {
+
+using technique::Document;
+using technique::Pointer;
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+/// "Float serve" → "float_serve".
+std::string idFrom(const QString& name) {
+    std::string id;
+    for (const QChar c : name.toLower().normalized(QString::NormalizationForm_D)) {
+        if (c >= 'a' && c <= 'z') {
+            id += c.toLatin1();
+        } else if (c >= '0' && c <= '9' && !id.empty()) {
+            id += c.toLatin1();
+        } else if (!id.empty() && id.back() != '_' && !c.isMark()) {
+            id += '_';
+        }
+    }
+    while (!id.empty() && id.back() == '_') {
+        id.pop_back();
+    }
+    return id;
+}
+
+} // namespace
+
+PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setObjectName("packsStation");
+    setFocusPolicy(Qt::StrongFocus);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(10, 8, 10, 8);
+    row->setSpacing(10);
+    auto* left = new QVBoxLayout;
+    auto* heading = new QLabel(tr("Techniques"));
+    heading->setProperty("role", "heading");
+    left->addWidget(heading);
+    list_ = new QListWidget;
+    list_->setObjectName("packs");
+    list_->setAccessibleName(tr("Techniques"));
+    constexpr int listWidth = 250;
+    list_->setFixedWidth(listWidth);
+    left->addWidget(list_, 1);
+    const auto button = [&](const char* name, const QString& label, const QString& tip) {
+        auto* b = new QPushButton(label);
+        b->setObjectName(name);
+        b->setToolTip(tip);
+        left->addWidget(b);
+        return b;
+    };
+    auto* copy = button("copyPack", tr("Copy as my own…"),
+                        tr("Makes a technique of your own that starts as this one is"));
+    auto* import = button("importPack", tr("Import…"), tr("Takes a pack file over"));
+    auto* exportButton = button("exportPack", tr("Export…"), tr("Writes this pack to a file"));
+    shipped_ = button("backToShipped", tr("Back to shipped"), QString());
+    row->addLayout(left);
+
+    auto* right = new QVBoxLayout;
+    pages_ = new QTabWidget;
+    pages_->setObjectName("packPages");
+    pages_->setDocumentMode(true);
+    reader_ = new PackReader(session_);
+    pages_->insertTab(read, reader_, tr("Read"));
+    auto* changing = new QWidget;
+    auto* column = new QVBoxLayout(changing);
+    column->setContentsMargins(0, 6, 0, 0);
+    editor_ = new DocumentEditor;
+    editor_->setSchema(
+        Document::parse(technique::readText(technique::packSchema(session_.packFolder()))));
+    editor_->setSuggestions([this](const Pointer& field) { return suggestions(field); });
+    column->addWidget(editor_, 1);
+    live_ = new QLabel;
+    live_->setObjectName("liveCheck");
+    live_->setWordWrap(true);
+    column->addWidget(live_);
+    problem_ = new QLabel;
+    problem_->setObjectName("packProblem");
+    problem_->setWordWrap(true);
+    drop_ = new QPushButton(tr("Drop the change"));
+    drop_->setObjectName("dropChange");
+    auto* bad = new QHBoxLayout;
+    bad->addWidget(problem_, 1);
+    bad->addWidget(drop_);
+    column->addLayout(bad);
+    pages_->insertTab(change, changing, tr("Change"));
+    right->addWidget(pages_, 1);
+    row->addLayout(right, 1);
+
+    connect(list_, &QListWidget::currentItemChanged, this, [this] {
+        draft_.reset();
+        showPack();
+    });
+    connect(editor_, &DocumentEditor::edited, this, &PacksStation::take);
+    connect(editor_, &DocumentEditor::chosenChanged, this, [this] { showLive(); });
+    connect(drop_, &QPushButton::clicked, this, [this] {
+        draft_.reset();
+        shown_.clear();
+        showPack();
+    });
+    connect(copy, &QPushButton::clicked, this, [this] {
+        const QString name = QInputDialog::getText(
+            this, tr("A technique of your own"), tr("What do you call it?"), QLineEdit::Normal,
+            tr("My %1").arg(text(chosenPack()->name).toLower()));
+        if (!name.isEmpty()) {
+            copyAs(name);
+        }
+    });
+    connect(import, &QPushButton::clicked, this, [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("Import a pack"), QString(),
+                                                          tr("Packs (*.json)"));
+        if (!file.isEmpty()) {
+            importFrom(file.toStdString());
+        }
+    });
+    connect(exportButton, &QPushButton::clicked, this, [this] {
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Export this pack"), text(chosenPack()->id + ".json"), tr("Packs (*.json)"));
+        if (!file.isEmpty()) {
+            exportTo(file.toStdString());
+        }
+    });
+    connect(shipped_, &QPushButton::clicked, this, [this] {
+        const std::string id = chosenPack()->id;
+        session_.removeOwnPack(id, session_.shippedPack(id) != nullptr
+                                       ? tr("Back to the shipped %1").arg(text(chosenPack()->name))
+                                       : tr("Remove %1").arg(text(chosenPack()->name)));
+    });
+    connect(&session_, &Session::packsChanged, this, [this] {
+        draft_.reset();
+        listPacks();
+    });
+    connect(&session_, &Session::marksChanged, this, [this] {
+        if (isVisible()) {
+            showLive();
+        }
+    });
+    listPacks();
+}
+
+void PacksStation::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    showPack();
+}
+
+const technique::Pack* PacksStation::chosenPack() const {
+    if (list_->currentItem() == nullptr) {
+        return nullptr;
+    }
+    const std::string id = list_->currentItem()->data(Qt::UserRole).toString().toStdString();
+    const auto found = std::find_if(session_.packs().begin(), session_.packs().end(),
+                                    [&](const technique::Pack& pack) { return pack.id == id; });
+    return found == session_.packs().end() ? nullptr : &*found;
+}
+
+void PacksStation::choosePack(const std::string& id) {
+    for (int i = 0; i < list_->count(); ++i) {
+        if (list_->item(i)->data(Qt::UserRole).toString().toStdString() == id) {
+            list_->setCurrentRow(i);
+        }
+    }
+}
+
+void PacksStation::choosePage(Page page) {
+    pages_->setCurrentIndex(page);
+}
+
+void PacksStation::listPacks() {
+    const technique::Pack* before = chosenPack();
+    const std::string chosen = before != nullptr          ? before->id
+                               : session_.hasClip()       ? session_.pack().id
+                               : session_.packs().empty() ? std::string()
+                                                          : session_.packs().front().id;
+    {
+        const QSignalBlocker quiet(list_);
+        list_->clear();
+        for (const technique::Pack& pack : session_.packs()) {
+            const bool own = session_.isOwnPack(pack.id);
+            const QString whose = !own ? QString()
+                                  : session_.shippedPack(pack.id) != nullptr
+                                      ? tr(" · changed by you")
+                                      : tr(" · your own");
+            auto* item = new QListWidgetItem(text(pack.name) + "\n" + text(pack.sport) + whose);
+            item->setData(Qt::UserRole, text(pack.id));
+            list_->addItem(item);
+        }
+        choosePack(chosen);
+        if (list_->currentRow() < 0) {
+            list_->setCurrentRow(0);
+        }
+    }
+    showPack();
+}
+
+void PacksStation::showPack() {
+    const technique::Pack* pack = chosenPack();
+    if (pack == nullptr) {
+        return;
+    }
+    const bool own = session_.isOwnPack(pack->id);
+    shipped_->setVisible(own);
+    shipped_->setText(session_.shippedPack(pack->id) != nullptr ? tr("Back to shipped")
+                                                                : tr("Remove"));
+    if (!isVisible()) {
+        return; // pages are made when they are looked at
+    }
+    reader_->setPack(*pack);
+    if (!draft_ && shown_ != pack->text) {
+        shown_ = pack->text;
+        editor_->setDocument(technique::documentOf(pack->text, pack->file));
+    }
+    problem_->setVisible(draft_.has_value());
+    drop_->setVisible(draft_.has_value());
+    showLive();
+}
+
+void PacksStation::take(const Document& document, const QString& what) {
+    const technique::Pack* before = chosenPack();
+    const std::string written = technique::textOf(document);
+    try {
+        const technique::Pack pack = session_.checkedPack(written);
+        if (pack.id != before->id) {
+            throw model::InputError(tr("The id of a pack cannot be changed.").toStdString(),
+                                    tr("The pack is as it was.").toStdString(),
+                                    tr("Copy it as your own to give it another.").toStdString());
+        }
+        draft_.reset();
+        shown_ = written;
+        session_.setOwnPack(written, what);
+    } catch (const model::InputError& error) {
+        draft_ = document;
+        problem_->setText(tr("<b>Not kept yet:</b> %1 Go on until it is whole, or drop the change. "
+                             "What is judged meanwhile goes by the pack as it was.")
+                              .arg(text(error.happened()).toHtmlEscaped()));
+        problem_->show();
+        drop_->show();
+        showLive();
+    }
+}
+
+/// What the chosen measure or fault says of the rep that is open.
+void PacksStation::showLive() {
+    const technique::Pack* pack = chosenPack();
+    const Document document =
+        draft_ ? *draft_
+               : (pack == nullptr ? Document() : technique::documentOf(pack->text, pack->file));
+    live_->clear();
+    if (pack == nullptr || draft_) {
+        return;
+    }
+    const auto review = session_.judgedWith(*pack);
+    if (!review) {
+        live_->setText(tr("Open a clip of this technique to see here what a measure says of it."));
+        return;
+    }
+    Pointer place = editor_->chosen();
+    while (!place.empty() && place.parent_pointer().to_string() != "/measures" &&
+           place.parent_pointer().to_string() != "/faults") {
+        place = place.parent_pointer();
+    }
+    if (place.empty() || !document.contains(place)) {
+        live_->setText(tr("Choose a measure or a fault to see here what it says of the open rep."));
+        return;
+    }
+    const std::string id = document.at(place).at("id");
+    if (place.parent_pointer().back() == "measures") {
+        const auto reading =
+            std::find_if(review->readings.begin(), review->readings.end(),
+                         [&](const model::Reading& r) { return r.measureId == id; });
+        const QString value = text(technique::valueWithUncertainty(*reading));
+        live_->setText(reading->missing
+                           ? tr("On the open rep: %1").arg(text(reading->missing->text))
+                           : tr("On the open rep: %1, %2%3")
+                                 .arg(value, verdictText(reading->verdict),
+                                      reading->range ? tr(" (good: %1)")
+                                                           .arg(text(technique::rangeText(
+                                                               *reading->range, reading->unit)))
+                                                     : QString()));
+        return;
+    }
+    const auto& faults = review->findings.faults;
+    const bool found = std::any_of(faults.begin(), faults.end(),
+                                   [&](const model::Fault& f) { return f.faultId == id; });
+    live_->setText(found ? tr("On the open rep: this fault is found.")
+                         : tr("On the open rep: this fault is not found."));
+}
+
+void PacksStation::copyAs(const QString& name) {
+    const technique::Pack* pack = chosenPack();
+    const std::string id = idFrom(name);
+    session_.trying([&] {
+        const auto& packs = session_.packs();
+        if (id.empty() || std::any_of(packs.begin(), packs.end(),
+                                      [&](const technique::Pack& p) { return p.id == id; })) {
+            throw model::InputError(
+                tr("There is a technique “%1” already.").arg(name).toStdString(),
+                tr("Nothing was changed.").toStdString(), tr("Choose another name.").toStdString());
+        }
+        const Document copy = technique::copied(technique::documentOf(pack->text, pack->file), id,
+                                                name.toStdString());
+        session_.setOwnPack(technique::textOf(copy), tr("Make %1").arg(name));
+        choosePack(id);
+        choosePage(change);
+    });
+}
+
+void PacksStation::importFrom(const std::filesystem::path& file) {
+    session_.trying([&] {
+        const std::string content = technique::readText(file);
+        technique::documentOf(content, file); // a syntax error is told with the file's own name
+        const technique::Pack pack =
+            technique::packFromText(content, file, technique::packSchema(session_.packFolder()));
+        session_.setOwnPack(content, tr("Import %1").arg(text(pack.name)));
+        choosePack(pack.id);
+    });
+}
+
+void PacksStation::exportTo(const std::filesystem::path& file) {
+    const std::string content = chosenPack()->text;
+    session_.trying([&] {
+        QSaveFile out(text(file.string()));
+        if (!out.open(QIODevice::WriteOnly) ||
+            out.write(content.data(), static_cast<qint64>(content.size())) < 0 || !out.commit()) {
+            throw model::InputError(
+                tr("“%1” cannot be written.").arg(text(file.string())).toStdString(),
+                tr("Nothing was changed.").toStdString(),
+                tr("Choose another place.").toStdString());
+        }
+    });
+}
+
+QStringList PacksStation::suggestions(const Pointer& field) const {
+    const technique::Pack* pack = chosenPack();
+    if (pack == nullptr || field.empty()) {
+        return {};
+    }
+    const std::string key = field.back();
+    QStringList known;
+    const auto addIds = [&](const auto& items) {
+        for (const auto& item : items) {
+            known << text(item.id);
+        }
+    };
+    if (key == "at" || key == "from" || key == "minus" || key == "anchor" || key == "position" ||
+        key == "to") {
+        addIds(pack->positions);
+    } else if (key == "kind") {
+        known << text(std::string(technique::timeKind().id));
+        for (const technique::MeasureKind& kind : technique::pointKinds()) {
+            known << text(std::string(kind.id));
+        }
+    } else if (key == "school" || key == "default") {
+        for (const technique::SchoolQuestion& question : pack->schools) {
+            addIds(question.options);
+        }
+    } else if (key == "variant") {
+        addIds(pack->variants);
+    } else if (key == "shot") {
+        addIds(pack->shots);
+    } else if (key == "of") {
+        addIds(pack->measures);
+        addIds(pack->observations);
+    } else if (key == "leads_to") {
+        addIds(pack->faults);
+    } else if (key == "drills") {
+        for (const auto& [id, drill] : session_.drills()) {
+            known << text(id);
+        }
+    } else if (key == "points" || key == "landmarks" || key == "path") {
+        for (const technique::Position& position : pack->positions) {
+            for (const std::string& landmark : position.landmarks) {
+                known << text(landmark);
+            }
+        }
+        if (key != "landmarks") {
+            const Document document = technique::documentOf(pack->text, pack->file);
+            for (const auto& [name, weights] : document.at("points").items()) {
+                known << text(name);
+            }
+            known << text(std::string(technique::centreOfMassPoint));
+        }
+        known.removeDuplicates();
+        known.sort();
+    }
+    return known;
+}
+
+} // namespace kestrel::app

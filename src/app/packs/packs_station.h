@@ -1,0 +1,65 @@
+#pragma once
+
+#include "app/session.h"
+#include "technique/pack_edit.h"
+
+#include <QWidget>
+
+#include <optional>
+#include <string>
+
+class QLabel;
+class QListWidget;
+class QPushButton;
+class QTabWidget;
+
+namespace kestrel::app {
+
+class DocumentEditor;
+class PackReader;
+
+/// What the program knows of each technique: to read, to change, to copy, to carry.
+class PacksStation : public QWidget {
+    Q_OBJECT
+  public:
+    enum Page { read, change };
+
+    explicit PacksStation(Session& session, QWidget* parent = nullptr);
+
+    /// Chooses a pack by id.
+    void choosePack(const std::string& id);
+    void choosePage(Page page);
+    [[nodiscard]] PackReader& reader() { return *reader_; }
+
+    /// Takes a pack file over as one of the coach's own.
+    void importFrom(const std::filesystem::path& file);
+    /// Writes the chosen pack to a file.
+    void exportTo(const std::filesystem::path& file);
+    /// Makes a copy of the chosen pack under that name and chooses it.
+    void copyAs(const QString& name);
+
+  protected:
+    void showEvent(QShowEvent* event) override;
+
+  private:
+    void listPacks();
+    void showPack();
+    void take(const technique::Document& document, const QString& what);
+    void showLive();
+    [[nodiscard]] const technique::Pack* chosenPack() const;
+    [[nodiscard]] QStringList suggestions(const technique::Pointer& field) const;
+
+    Session& session_;
+    QListWidget* list_ = nullptr;
+    QTabWidget* pages_ = nullptr;
+    PackReader* reader_ = nullptr;
+    DocumentEditor* editor_ = nullptr;
+    QLabel* problem_ = nullptr;
+    QPushButton* drop_ = nullptr;
+    QPushButton* shipped_ = nullptr;
+    QLabel* live_ = nullptr;
+    std::optional<technique::Document> draft_; ///< a change that is no whole pack yet
+    std::string shown_;                        ///< text that the editor shows
+};
+
+} // namespace kestrel::app

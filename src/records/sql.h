@@ -1,0 +1,75 @@
+#pragma once
+
+#include "model/record.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <SQLiteCpp/VariadicBind.h>
+
+#include <cstring>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+/// Small helps with SQLite. Only within this room.
+namespace kestrel::records {
+
+inline std::optional<double> optionalDouble(const SQLite::Column& column) {
+    return column.isNull() ? std::nullopt : std::optional(column.getDouble());
+}
+
+inline void bindOptional(SQLite::Statement& statement, int at, const std::optional<double>& value) {
+    if (value) {
+        statement.bind(at, *value);
+    } else {
+        statement.bind(at);
+    }
+}
+
+/// Runs a statement with its arguments bound in order.
+template <class... Arguments>
+void run(SQLite::Database& database, const char* sql, const Arguments&... arguments) {
+    SQLite::Statement statement(database, sql);
+    SQLite::bind(statement, arguments...);
+    statement.exec();
+}
+
+inline model::Id storedId(SQLite::Database& database, model::Id id) {
+    return id != 0 ? id : static_cast<model::Id>(database.getLastInsertRowid());
+}
+
+/// Numbers as the bytes of a blob, in this machine's order: a library stays on one kind of machine.
+template <class Number> std::string blobOf(const std::vector<Number>& numbers) {
+    return {reinterpret_cast<const char*>(numbers.data()), numbers.size() * sizeof(Number)};
+}
+
+template <class Number> std::vector<Number> numbersOf(const SQLite::Column& blob) {
+    std::vector<Number> numbers(static_cast<std::size_t>(blob.getBytes()) / sizeof(Number));
+    if (!numbers.empty()) {
+        std::memcpy(numbers.data(), blob.getBlob(), numbers.size() * sizeof(Number));
+    }
+    return numbers;
+}
+
+/// The schools that a table has for one owner; `table` has the columns `owner` and school.
+inline std::set<std::string> schoolsIn(SQLite::Database& database, const std::string& table,
+                                       const std::string& owner, model::Id id) {
+    std::set<std::string> schools;
+    SQLite::Statement rows(database, "SELECT school FROM " + table + " WHERE " + owner + " = ?");
+    rows.bind(1, id);
+    while (rows.executeStep()) {
+        schools.insert(rows.getColumn(0).getString());
+    }
+    return schools;
+}
+
+inline void saveSchools(SQLite::Database& database, const std::string& table,
+                        const std::string& owner, model::Id id,
+                        const std::set<std::string>& schools) {
+    run(database, ("DELETE FROM " + table + " WHERE " + owner + " = ?").c_str(), id);
+    for (const std::string& school : schools) {
+        run(database, ("INSERT INTO " + table + " VALUES (?, ?)").c_str(), id, school);
+    }
+}
+
+} // namespace kestrel::records

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "technique/measure_kind.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+/// When and how fast a point moves or a joint opens fastest. Only within this room.
+namespace kestrel::technique {
+
+/// The point's speed curve; its path inside the stretch is kept for drawing.
+motion::SpeedCurve curveOf(CoursePoint& point, motion::TimeSpan within);
+
+struct FoundPeak {
+    std::optional<motion::SpeedPeak> peak;
+    model::Point2 at;
+    std::string refusal; ///< why there is none, in a full sentence
+};
+
+/// The peak of the speed of input's point `which`, pixels a second, or why none can be told.
+FoundPeak peakOf(CourseInput& input, std::size_t which);
+
+/// How fast a joint opens: its angle as a point on a line, degrees, and 0 where it closes.
+struct Opening {
+    CoursePoint angle;
+    motion::SpeedCurve speed;
+    std::vector<bool> shows; ///< by sample: whether the picture shows the joint's angle
+};
+
+/// The joint whose three points are input's `first` and the two after it; nothing when too few
+/// frames have all of them.
+std::optional<Opening> openingOf(const CourseInput& input, std::size_t first);
+
+/// When and how fast the joint opens fastest, degrees a second, or why it cannot be told.
+FoundPeak extensionOf(const CourseInput& input, std::size_t first);
+
+} // namespace kestrel::technique

@@ -1,0 +1,371 @@
+#include "window_driver.h"
+
+#include "app/packs/document_editor.h"
+#include "app/packs/pack_reader.h"
+#include "app/packs/packs_station.h"
+
+#include <QComboBox>
+#include <QLineEdit>
+#include <QMessageBox>
+#include <QPlainTextEdit>
+#include <QTemporaryDir>
+
+#include <fstream>
+
+using namespace kestrel;
+using technique::Pointer;
+namespace fs = std::filesystem;
+
+/// Packs read, changed, made and carried in the window; schools chosen on the Bench.
+class TestPacksStation : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase() { app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance())); }
+    void init() {
+        window_.reset();
+        folder_ = std::make_unique<QTemporaryDir>();
+        window_ = std::make_unique<support::Window>(folder_->filePath("library").toStdString());
+    }
+    void cleanupTestCase() { window_.reset(); }
+
+    void packIsReadInOrder();
+    void changedRangeLeavesOldReviewsAlone();
+    void mistakeIsToldAndNotKept();
+    void measureIsAddedWithLiveCheck();
+    void ownTechniqueIsMadeAndUsed();
+    void brokenFileChangesNothing();
+    void exportedPackComesBack();
+    void spoiltOwnPackDoesNotStopTheProgram();
+    void schoolIsChosenForARepAVisitAPlayer();
+    void curvesStandBelowTheFilm();
+
+  private:
+    app::Session& session() { return window_->session(); }
+    app::DocumentEditor& editor() { return *window_->main().findChild<app::DocumentEditor*>(); }
+    void openMarked() {
+        const model::Id clip = support::addMarkedClip(session(), support::faulty());
+        window_->press(QString("openClip_%1").arg(clip));
+        window_->waitForPicture();
+    }
+    void toPacks(const std::string& id) {
+        window_->press("station_packs");
+        window_->main().packsStation().choosePack(id);
+    }
+    const technique::Pack& newest(const std::string& id) {
+        const auto& packs = session().packs();
+        const auto found = std::find_if(packs.begin(), packs.end(),
+                                        [&](const technique::Pack& p) { return p.id == id; });
+        if (found == packs.end()) {
+            qFatal("no pack %s", id.c_str());
+        }
+        return *found;
+    }
+    /// "/measures/7" for a measure of the pitch.
+    Pointer measurePlace(const std::string& id) {
+        const auto& measures = newest("overhand_pitch").measures;
+        const auto found = std::find_if(measures.begin(), measures.end(),
+                                        [&](const auto& m) { return m.id == id; });
+        return Pointer("/measures") / static_cast<std::size_t>(found - measures.begin());
+    }
+    void type(const QString& field, const QString& text) {
+        auto* line = window_->find<QLineEdit>(field);
+        line->setFocus();
+        line->selectAll();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+        QTest::qWait(20); // the form is built anew after the field's own event
+    }
+    void choose(const QString& field, const QString& text) {
+        auto* box = window_->find<QComboBox>(field);
+        box->setCurrentIndex(box->findText(text));
+        QVERIFY(box->currentIndex() >= 0);
+        emit box->activated(box->currentIndex());
+        QTest::qWait(20);
+    }
+    QString problem() {
+        QMessageBox* box = nullptr;
+        [&] {
+            QTRY_VERIFY_WITH_TIMEOUT(
+                (box = window_->main().findChild<QMessageBox*>("problem")) != nullptr, 20000);
+        }();
+        const QString text = box == nullptr ? QString() : box->text() + box->informativeText();
+        delete box;
+        return text;
+    }
+
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<support::Window> window_;
+};
+
+void TestPacksStation::packIsReadInOrder() {
+    toPacks("overhand_pitch");
+    const technique::Pack& pack = newest("overhand_pitch");
+    const QString page = window_->main().packsStation().reader().toPlainText();
+    qsizetype at = 0;
+    for (const technique::Position& position : pack.positions) {
+        const qsizetype next = page.indexOf(QString::fromStdString(position.definition), at);
+        QVERIFY2(next >= at, position.id.c_str());
+        at = next;
+    }
+    for (const technique::FaultDefinition& fault : pack.faults) {
+        QVERIFY2(page.contains(QString::fromStdString(fault.cues.front())), fault.id.c_str());
+    }
+    for (const std::string& caution : pack.cautions) {
+        QVERIFY(page.contains(QString::fromStdString(caution)));
+    }
+    // Pictures of positions and bands of ranges are there once the player is drawn.
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->main().packsStation().reader().busy(), 120000);
+    const QString html = window_->main().packsStation().reader().toHtml();
+    QVERIFY(html.contains("position:foot_plant"));
+    QVERIFY(html.contains("range:plant_forearm"));
+}
+
+void TestPacksStation::changedRangeLeavesOldReviewsAlone() {
+    openMarked();
+    window_->press("position_foot_plant");
+    QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
+    toPacks("overhand_pitch");
+    window_->main().packsStation().choosePage(app::PacksStation::change);
+    editor().choose(measurePlace("plant_forearm") / "ranges" / 0);
+    QVERIFY(window_->text("liveCheck").contains("outside"));
+    type("limitLow", "-400");
+    type("limitHigh", "400");
+    QVERIFY(session().isOwnPack("overhand_pitch"));
+    QCOMPARE(newest("overhand_pitch")
+                 .measures[std::stoul(measurePlace("plant_forearm").back())]
+                 .ranges[0]
+                 .good.low,
+             std::optional(-400.0));
+    QVERIFY(window_->text("liveCheck").contains("inside"));
+
+    // The review stands as it was, and says so.
+    window_->press("station_bench");
+    window_->press("position_foot_plant");
+    QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
+    QVERIFY(window_->text("packEdition").contains("changed since this rep was judged"));
+    window_->press("judgeAnew");
+    window_->press("position_foot_plant");
+    QVERIFY(window_->readingRow("plant_forearm")[2].contains("inside"));
+    QVERIFY(!window_->find("judgeAnew")->isVisible());
+    window_->press("undo");
+    window_->press("position_foot_plant");
+    QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
+
+    // Another program start finds the same; the shipped pack comes back whole.
+    const std::string library = folder_->filePath("library").toStdString();
+    window_->reopen(library);
+    QTRY_VERIFY_WITH_TIMEOUT(session().hasClip(), 20000);
+    window_->waitForPicture();
+    window_->press("station_bench");
+    window_->press("position_foot_plant");
+    QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
+    toPacks("overhand_pitch");
+    window_->press("backToShipped");
+    QVERIFY(!session().isOwnPack("overhand_pitch"));
+    QCOMPARE(newest("overhand_pitch").text, session().shippedPack("overhand_pitch")->text);
+    window_->press("undo");
+    QVERIFY(session().isOwnPack("overhand_pitch"));
+}
+
+void TestPacksStation::mistakeIsToldAndNotKept() {
+    toPacks("overhand_pitch");
+    const std::string before = newest("overhand_pitch").text;
+    window_->main().packsStation().choosePage(app::PacksStation::change);
+    editor().choose(measurePlace("plant_forearm"));
+    auto* at = window_->find<QComboBox>("field_at");
+    at->lineEdit()->setText("nowhere");
+    emit at->lineEdit()->editingFinished();
+    QTest::qWait(20);
+    QVERIFY(window_->text("packProblem").contains("there is no position “nowhere”"));
+    QVERIFY(window_->text("packProblem").contains("/at"));
+    QCOMPARE(newest("overhand_pitch").text, before);
+    QVERIFY(!session().isOwnPack("overhand_pitch"));
+    window_->press("dropChange");
+    QVERIFY(!window_->find("packProblem")->isVisible());
+    editor().choose(measurePlace("plant_forearm"));
+    QCOMPARE(window_->find<QComboBox>("field_at")->currentText(), QString("foot_plant"));
+}
+
+void TestPacksStation::measureIsAddedWithLiveCheck() {
+    openMarked();
+    toPacks("overhand_pitch");
+    const std::size_t count = newest("overhand_pitch").measures.size();
+    window_->main().packsStation().choosePage(app::PacksStation::change);
+    editor().choose(Pointer("/measures"));
+    window_->press("addPart");
+    QVERIFY(window_->find("packProblem")->isVisible()); // not whole yet
+    QCOMPARE(editor().chosen(), Pointer("/measures") / count);
+    type("field_id", "my_knee");
+    type("field_name", "My knee");
+    type("field_plain", "how bent your front knee is");
+    choose("field_at", "foot_plant");
+    choose("field_kind", "flexion");
+    for (const char* points : {"field_points", "field_views"}) {
+        const QWidget* holder = window_->find(points);
+        auto* lines = holder->findChild<QPlainTextEdit*>();
+        if (lines == nullptr) {
+            lines = window_->find<QPlainTextEdit>(points);
+        }
+        lines->setPlainText(QString(points) == "field_points" ? "lead_hip\nlead_knee\nlead_ankle"
+                                                              : "open_side");
+        lines->setFocus();
+        window_->find("packTree")->setFocus();
+        QTest::qWait(20);
+    }
+    QVERIFY2(!window_->find("packProblem")->isVisible(), qPrintable(window_->text("packProblem")));
+    QCOMPARE(newest("overhand_pitch").measures.size(), count + 1);
+    QVERIFY2(window_->text("liveCheck").contains("±"), qPrintable(window_->text("liveCheck")));
+}
+
+void TestPacksStation::ownTechniqueIsMadeAndUsed() {
+    openMarked();
+    toPacks("overhand_pitch");
+    window_->main().packsStation().copyAs("Club throw");
+    QVERIFY(session().isOwnPack("club_throw"));
+    QCOMPARE(newest("club_throw").basedOn, std::string("overhand_pitch"));
+    window_->main().packsStation().copyAs("Club throw");
+    QVERIFY(problem().contains("already"));
+    // It is offered for films, and the Bench goes by it.
+    window_->press("station_film");
+    auto* technique = window_->find<QComboBox>("technique");
+    const int row = technique->findData("club_throw");
+    QVERIFY(row >= 0);
+    technique->setCurrentIndex(row);
+    emit technique->activated(row);
+    QCOMPARE(session().pack().id, std::string("club_throw"));
+    window_->press("station_bench");
+    window_->press("position_foot_plant");
+    QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
+}
+
+void TestPacksStation::brokenFileChangesNothing() {
+    window_->press("station_packs");
+    const fs::path file = folder_->filePath("broken.json").toStdString();
+    std::ofstream(file) << "{ \"id\": \"x\", ";
+    window_->main().packsStation().importFrom(file);
+    const QString said = problem();
+    QVERIFY2(said.contains("broken.json") && said.contains("line"), qPrintable(said));
+    auto document = technique::documentOf(newest("bat_swing").text, "bat_swing.json");
+    document["id"] = "other_swing";
+    document["measures"][0]["kind"] = "no_such_kind";
+    std::ofstream(file) << technique::textOf(document);
+    window_->main().packsStation().importFrom(file);
+    const QString kind = problem();
+    QVERIFY2(kind.contains("/measures/0/kind") && kind.contains("no_such_kind"), qPrintable(kind));
+    QVERIFY(!session().isOwnPack("other_swing"));
+}
+
+void TestPacksStation::exportedPackComesBack() {
+    toPacks("bat_swing");
+    const fs::path file = folder_->filePath("out.json").toStdString();
+    window_->main().packsStation().exportTo(file);
+    const technique::Pack shipped = *session().shippedPack("bat_swing");
+    window_->main().packsStation().importFrom(file);
+    QVERIFY(session().isOwnPack("bat_swing"));
+    QCOMPARE(newest("bat_swing").text, shipped.text);
+    window_->press("undo");
+    QVERIFY(!session().isOwnPack("bat_swing"));
+}
+
+void TestPacksStation::spoiltOwnPackDoesNotStopTheProgram() {
+    toPacks("bat_swing");
+    window_->main().packsStation().copyAs("Spoilt");
+    QVERIFY(session().isOwnPack("spoilt"));
+    const fs::path library = folder_->filePath("library").toStdString();
+    std::ofstream(library / "packs" / "spoilt.json") << "no longer JSON";
+    window_->reopen(library);
+    const auto& packs = session().packs();
+    QVERIFY(
+        std::none_of(packs.begin(), packs.end(), [](const auto& p) { return p.id == "spoilt"; }));
+    QVERIFY(packs.size() >= 11);
+}
+
+void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
+    openMarked();
+    window_->press("position_stride");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
+    window_->press("schoolsButton");
+    auto* dialog = window_->main().findChild<QDialog*>("schoolDialog");
+    QVERIFY(dialog != nullptr);
+    const auto answer = [&](const QString& option) {
+        for (QComboBox* box : dialog->findChildren<QComboBox*>()) {
+            const int row = box->findData(option);
+            if (box->objectName().startsWith("choose_") && box->isVisible() && row >= 0) {
+                box->setCurrentIndex(row);
+                emit box->activated(row);
+                return;
+            }
+        }
+        QFAIL("no such school");
+    };
+    auto* forWhom = dialog->findChild<QComboBox*>("schoolForWhom");
+    const auto chooseFor = [&](app::Session::ForWhom whom) {
+        forWhom->setCurrentIndex(forWhom->findData(static_cast<int>(whom)));
+    };
+    chooseFor(app::Session::ForWhom::rep);
+    answer("drive");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("inside"));
+    auto* changes = dialog->findChild<QLabel*>("schoolChanges");
+    QVERIFY2(changes->text().contains("outside") && changes->text().contains("inside"),
+             qPrintable(changes->text()));
+    QVERIFY(session().rep().schools.contains("drive"));
+    QVERIFY(session().player().schools.empty());
+    QApplication::processEvents();
+    chooseFor(app::Session::ForWhom::visit);
+    answer("tall");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
+    QVERIFY(session().rep().schools.empty()); // the nearer choice is forgotten
+    QVERIFY(session().clip().schools.contains("tall"));
+    QApplication::processEvents();
+    chooseFor(app::Session::ForWhom::player);
+    answer("drive");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("inside"));
+    QVERIFY(session().clip().schools.empty());
+    dialog->close();
+    window_->press("undo");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
+    window_->press("undo");
+    QVERIFY(window_->readingRow("stride_head_drop")[2].contains("inside"));
+}
+
+void TestPacksStation::curvesStandBelowTheFilm() {
+    const model::Id clip = support::addClip(session(), support::faulty());
+    model::Rep rep = session().library().reps(clip).front();
+    const model::Rep truth = support::trueRep(support::faulty().spec);
+    rep.positions = truth.positions;
+    rep.landmarks = truth.landmarks;
+    for (auto& [frame, points] : rep.landmarks) {
+        for (auto& [landmark, point] : points) {
+            point.sdPx = 1.5;
+        }
+    }
+    session().library().save(rep);
+    emit session().recordsChanged();
+    window_->press(QString("openClip_%1").arg(clip));
+    window_->waitForPicture();
+    QVERIFY(!window_->find("curvesPlot")->isVisible());
+    window_->press("curvesButton");
+    QVERIFY(window_->find("curvesPlot")->isVisible());
+    const QString says = window_->text("curvesSay");
+    for (const char* part : {"1 Hips", "2 Shoulders", "Hand"}) {
+        QVERIFY2(says.contains(part), qPrintable(says));
+    }
+    QVERIFY2(says.contains("later") || says.contains("can't be separated"), qPrintable(says));
+    // A click on the axis goes to the frame; the chosen reading runs through the film.
+    auto* plot = window_->find("curvesPlot");
+    QTest::mouseClick(plot, Qt::LeftButton, Qt::NoModifier, {plot->width() / 2, 60});
+    QVERIFY(std::abs(session().frame() - session().index().frameCount() / 2) <= 2);
+    auto* what = window_->find<QComboBox>("curvesOf");
+    what->setCurrentIndex(1);
+    emit what->activated(1);
+    QVERIFY(window_->text("curvesSay").contains("Choose a reading"));
+    window_->press("position_foot_plant");
+    window_->clickReading("plant_stride_length");
+    QVERIFY2(window_->text("curvesSay").contains("from frame to frame"),
+             qPrintable(window_->text("curvesSay")));
+    window_->key(Qt::Key_V);
+    QVERIFY(!window_->find("curvesPlot")->isVisible());
+}
+
+QTEST_MAIN(TestPacksStation)
+#include "test_packs_station.moc"
