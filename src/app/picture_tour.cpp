@@ -3,6 +3,9 @@
 #include "app/bench/bench_station.h"
 #include "app/film/film_station.h"
 #include "app/main_window.h"
+#include "app/packs/document_editor.h"
+#include "app/packs/pack_reader.h"
+#include "app/packs/packs_station.h"
 #include "app/session.h"
 #include "model/input_error.h"
 
@@ -91,6 +94,12 @@ void takeProposals(MainWindow& window, Session& session, const std::filesystem::
     window.findChild<QPushButton*>("nextDoubtful")->click();
     waitFor(pictureThere);
     grab(window, folder / "bench-proposed.png");
+    auto* curves = window.findChild<QPushButton*>("curvesButton");
+    curves->click();
+    window.benchStation().choosePosition("release");
+    waitFor(pictureThere);
+    grab(window, folder / "bench-curves.png");
+    curves->click();
 }
 
 // Players are listed by name.
@@ -172,6 +181,18 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     window.goTo(MainWindow::plan);
     waitFor([&] { return window.findChild<QPushButton*>("savePdf")->isEnabled(); });
     grab(window, folder / "plan.png");
+
+    window.goTo(MainWindow::packs);
+    PacksStation& packs = window.packsStation();
+    packs.choosePack("tennis_serve");
+    packs.choosePage(PacksStation::read);
+    waitFor([&] { return !packs.reader().busy(); });
+    packs.reader().scrollToAnchor("load");
+    grab(window, folder / "packs-read.png");
+    packs.choosePack("overhand_pitch");
+    packs.choosePage(PacksStation::change);
+    window.findChild<DocumentEditor*>()->choose(technique::Pointer("/measures/9/ranges/0"));
+    grab(window, folder / "packs-change.png");
 }
 
 } // namespace kestrel::app

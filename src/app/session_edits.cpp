@@ -2,6 +2,9 @@
 #include "app/session_open.h"
 
 /// The edits of a session: each a named command with its way back.
+
+#include <QDate>
+
 namespace kestrel::app {
 
 void Session::setPosition(const std::string& positionId, std::optional<int> frame) {
@@ -510,9 +513,19 @@ void Session::setPlayer(const model::Player& player, const QString& what) {
         return;
     }
     const bool otherHand = player.hand != old.hand;
-    const auto store = [this, otherHand](const model::Player& p) {
+    const bool otherHeight = player.height != old.height;
+    const model::IsoDate day = QDate::currentDate().toString(Qt::ISODate).toStdString();
+    const auto heights = library_.heights(player.id);
+    const auto before = heights.find(day);
+    const auto heightBefore =
+        before == heights.end() ? std::nullopt : std::optional(before->second);
+    const auto store = [this, otherHand, otherHeight,
+                        day](const model::Player& p, const std::optional<model::Metres>& measured) {
         library_.atomically([&] {
             library_.save(p);
+            if (otherHeight) {
+                library_.setHeight(p.id, day, measured);
+            }
             for (const model::Clip& clip :
                  otherHand ? library_.clips(p.id) : std::vector<model::Clip>{}) {
                 for (const model::Rep& rep : library_.reps(clip.id)) {
@@ -523,7 +536,7 @@ void Session::setPlayer(const model::Player& player, const QString& what) {
         emit recordsChanged();
     };
     edit(
-        what, [=] { store(player); }, [=] { store(old); });
+        what, [=] { store(player, player.height); }, [=] { store(old, heightBefore); });
 }
 
 model::Id Session::addPlayer(const model::Player& player) {
@@ -534,6 +547,8 @@ model::Id Session::addPlayer(const model::Player& player) {
             model::Player stored = player;
             stored.id = *id; // the same number again after undo and redo
             *id = library_.save(stored);
+            library_.setHeight(*id, QDate::currentDate().toString(Qt::ISODate).toStdString(),
+                               player.height);
             emit recordsChanged();
         },
         [=, this] {

@@ -158,6 +158,8 @@ std::vector<ScenarioPlayer> made() {
     wren.player.born = "2013-02-09";
     wren.player.hand = model::Hand::right;
     wren.player.height = model::Metres(1.66);
+    wren.player.sex = model::Sex::boy;
+    wren.heights = {{"2026-01-17", model::Metres(1.58)}, {"2026-11-14", model::Metres(1.66)}};
     wren.player.consentGiven = "2026-10-01";
     PlayerSpec growing = pitcher(1.66, AgeBand::under16, Sex::male, model::Hand::right, 31,
                                  {{"short_stride", 0.10}, {"soft_front_leg", 14.0}});
@@ -369,6 +371,9 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
         std::uint32_t seed = 100;
         for (const ScenarioPlayer& player : scenario()) {
             const model::Id playerId = library.save(player.player);
+            for (const auto& [day, height] : player.heights) {
+                library.setHeight(playerId, day, height);
+            }
             for (const ScenarioFilm& film : player.films) {
                 const auto stored =
                     records::storeFilm(films / (film.fileStem + ".mp4"), library.clipFolder());

@@ -5,6 +5,7 @@
 
 #include <filesystem>
 #include <functional>
+#include <map>
 #include <string>
 #include <vector>
 
@@ -26,6 +27,7 @@ struct ScenarioFilm {
 
 struct ScenarioPlayer {
     model::Player player;
+    std::map<model::IsoDate, model::Metres> heights; ///< by the day they were measured
     std::vector<ScenarioFilm> films;
 };
 

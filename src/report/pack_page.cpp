@@ -92,7 +92,8 @@ class Page {
     void out(const QString& html) { page_.html += html; }
 
     void position(const technique::Position& position) {
-        out("<h2>" + text(position.name) + "</h2><table width='100%'><tr>");
+        out("<h2><a name='" + text(position.id) + "'></a>" + text(position.name) +
+            "</h2><table width='100%'><tr>");
         const auto picture = pictures_.find(position.id);
         if (picture != pictures_.end()) {
             const QString name = "position:" + QString::fromStdString(position.id);
@@ -110,12 +111,12 @@ class Page {
                 out("<p><b>" + tr("Ask:") + "</b> " + text(observation.question) + "</p>");
             }
         }
-        out("</td></tr></table>");
         for (const technique::Measure& measure : pack_.measures) {
             if (measure.at == position.id) {
                 this->measure(measure);
             }
         }
+        out("</td></tr></table>");
     }
 
     void measure(const technique::Measure& measure) {
@@ -129,7 +130,7 @@ class Page {
         if (!measure.note.empty()) {
             out("<br>" + text(measure.note));
         }
-        constexpr int bandWidth = 520;
+        constexpr int bandWidth = 560;
         if (const QImage bands = rangeBands(pack_, measure, bandWidth); !bands.isNull()) {
             const QString name = "range:" + QString::fromStdString(measure.id);
             page_.images[name] = bands;
@@ -299,7 +300,7 @@ QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure
     font.setPixelSize(pixelsOfPoint);
     painter.setFont(font);
     const Axis axis = axisOf(measure);
-    const double labelWidth = 0.36 * width; // whom each is for
+    const double labelWidth = 0.4 * width; // whom each is for
     const auto placeOf = [&](double value) {
         return (width - labelWidth) * (value - axis.low) / (axis.high - axis.low);
     };
@@ -322,7 +323,9 @@ QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure
         painter.drawText(whole, Qt::AlignCenter,
                          QString::fromStdString(technique::rangeText(range.good, measure.unit)));
         painter.drawText(QRectF(whole.right() + 8, y, labelWidth - 8, rowHeight),
-                         Qt::AlignVCenter | Qt::AlignLeft, whom(pack, range));
+                         Qt::AlignVCenter | Qt::AlignLeft,
+                         painter.fontMetrics().elidedText(whom(pack, range), Qt::ElideRight,
+                                                          static_cast<int>(labelWidth) - 8));
     }
     return image;
 }

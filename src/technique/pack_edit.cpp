@@ -133,6 +133,11 @@ Document smallest(const Document& schema, const Document& unfollowed) {
     const std::string first = type.is_array() ? type.front() : type;
     if (first == "object") {
         Document object = Document::object();
+        // Of members that exclude each other, the first.
+        if (part.value("minProperties", 0) > 0 && part.contains("properties")) {
+            const auto only = part.at("properties").begin();
+            object[only.key()] = smallest(schema, only.value());
+        }
         for (const auto& key : part.value("required", Document::array())) {
             object[key.get<std::string>()] =
                 smallest(schema, part.value("properties", Document::object())

@@ -181,7 +181,8 @@ void TestWorkThroughTheWindow::readTheVerdicts() {
     QVERIFY(separation[2].contains("cannot be read"));
     QVERIFY(separation[0].contains("another view"));
     // What the screen says is what the truth says.
-    const double truth = demo::trueMeasures(demo::FilmScene(film_.spec)).at("plant_stride_length") * 100.0;
+    const double truth =
+        demo::trueMeasures(demo::FilmScene(film_.spec)).at("plant_stride_length") * 100.0;
     const double shown =
         window_->readingRow("plant_stride_length")[1].section(' ', 0, 0).toDouble();
     QVERIFY2(std::abs(shown - truth) < 4.0, qPrintable(QString("%1 %2").arg(shown).arg(truth)));

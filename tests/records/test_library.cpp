@@ -79,6 +79,7 @@ class TestLibrary : public QObject {
     void removedPlayerIsGoneButOnlyWithoutClips();
     void removedClipTakesItsMarksAlong();
     void foreignKeysHold();
+    void editionsSchoolsAndHeightsReadBack();
 
   private:
     fs::path folder(const char* name) const {
@@ -323,6 +324,46 @@ void TestLibrary::removedClipTakesItsMarksAlong() {
     QVERIFY(!library.rep(s.rep));
     SQLite::Database database((folder("remove-clip") / "library.sqlite").string());
     QCOMPARE(database.execAndGet("SELECT count(*) FROM position").getInt(), 0);
+}
+
+void TestLibrary::editionsSchoolsAndHeightsReadBack() {
+    Stored s;
+    model::Id edition = 0;
+    {
+        records::Library library(folder("editions"));
+        s = store(library);
+        edition = library.keepEdition("overhand_pitch", "{\"text\": 1}");
+        QCOMPARE(library.keepEdition("overhand_pitch", "{\"text\": 1}"), edition); // kept once
+        QVERIFY(library.keepEdition("overhand_pitch", "{\"text\": 2}") != edition);
+        library.setEdition(s.rep, edition);
+        library.setSchools(s.rep, {"tall"});
+        model::Clip clip = *library.clip(s.clip);
+        clip.schools = {"drive", "fold"};
+        library.save(clip);
+        model::Player player = *library.player(s.player);
+        player.sex = model::Sex::girl;
+        library.save(player);
+        library.setHeight(s.player, "2026-01-10", model::Metres(1.51));
+        library.setHeight(s.player, "2026-11-20", model::Metres(1.58));
+        library.setHeight(s.player, "2026-06-01", model::Metres(1.55));
+        library.setHeight(s.player, "2026-06-01", std::nullopt);
+    }
+    records::Library library(folder("editions"));
+    const model::Rep rep = *library.rep(s.rep);
+    QCOMPARE(rep.packEdition, edition);
+    QCOMPARE(library.edition(rep.packEdition), std::string("{\"text\": 1}"));
+    QVERIFY(library.edition(0).empty());
+    QCOMPARE(rep.schools, std::set<std::string>{"tall"});
+    QCOMPARE(library.clip(s.clip)->schools, (std::set<std::string>{"drive", "fold"}));
+    QCOMPARE(library.player(s.player)->sex, std::optional(model::Sex::girl));
+    const auto heights = library.heights(s.player);
+    QCOMPARE(heights.size(), std::size_t{2});
+    QCOMPARE(heights.at("2026-11-20").value, 1.58);
+    library.save(rep); // saving the whole rep keeps both
+    QCOMPARE(library.rep(s.rep)->schools, rep.schools);
+    QCOMPARE(library.rep(s.rep)->packEdition, edition);
+    library.setEdition(s.rep, 0);
+    QCOMPARE(library.rep(s.rep)->packEdition, model::Id{0});
 }
 
 void TestLibrary::foreignKeysHold() {

@@ -4,6 +4,8 @@
 #include "support/test_films.h"
 #include "technique/measure_kind.h"
 
+#include "support/document.h"
+
 #include <QTest>
 
 #include <algorithm>
@@ -145,8 +147,17 @@ class TestPacksOnPlayers : public QObject {
     void readingsHoldTheTruth();
     void aDialledFaultIsFound_data() { perPack(); }
     void aDialledFaultIsFound();
+    void confusionTable();
 
   private:
+    /// What was found with a dial turned, over all views, and what was read of its signs.
+    struct DialResult {
+        std::set<std::string> found;
+        QString seen;
+    };
+    using DialResults = std::map<std::string, DialResult>;
+    static DialResults turnDials(const technique::Pack& p);
+    std::map<std::string, DialResults> results_; ///< by pack; kept for the table
     static const technique::Pack& pack(const QString& id) {
         static const std::vector<technique::Pack> packs = support::shippedPacks();
         return *std::find_if(packs.begin(), packs.end(),
@@ -237,13 +248,31 @@ void TestPacksOnPlayers::readingsHoldTheTruth() {
     QVERIFY2(missed.isEmpty(), qPrintable(missed.join("\n")));
 }
 
-/// A dial whose name is a fault's turned up fully gives that finding.
-void TestPacksOnPlayers::aDialledFaultIsFound() {
-    QFETCH(QString, id);
-    const technique::Pack& p = pack(id);
+/// The faults that hang together with one by the pack's chains, either way, itself among them.
+static std::set<std::string> chainOf(const technique::Pack& p, const std::string& fault) {
+    std::set<std::string> chain;
+    const std::function<void(const std::string&, bool)> follow = [&](const std::string& id,
+                                                                     bool onwards) {
+        chain.insert(id);
+        for (const technique::FaultDefinition& f : p.faults) {
+            const bool linked =
+                onwards ? std::find(technique::findFault(p, id)->leadsTo.begin(),
+                                    technique::findFault(p, id)->leadsTo.end(),
+                                    f.id) != technique::findFault(p, id)->leadsTo.end()
+                        : std::find(f.leadsTo.begin(), f.leadsTo.end(), id) != f.leadsTo.end();
+            if (linked) {
+                follow(f.id, onwards);
+            }
+        }
+    };
+    follow(fault, true);
+    follow(fault, false);
+    return chain;
+}
+
+TestPacksOnPlayers::DialResults TestPacksOnPlayers::turnDials(const technique::Pack& p) {
+    DialResults results;
     const demo::MotionSheet sheet = demo::loadMotionSheet(p.id);
-    QStringList missed;
-    int tried = 0;
     for (const auto& [dial, spec] : sheet.dials) {
         const technique::FaultDefinition* fault = technique::findFault(p, dial);
         if (fault == nullptr ||
@@ -252,36 +281,93 @@ void TestPacksOnPlayers::aDialledFaultIsFound() {
             })) {
             continue;
         }
-        if (onlySuspected().contains({p.id, dial})) {
-            continue;
-        }
-        ++tried;
-        bool found = false;
-        QString seen;
+        DialResult& result = results[dial];
         for (const model::View view : viewsOf(p, *fault)) {
             demo::FilmSpec film = skilled(p, view, model::Hand::right, "");
             film.player.dials[dial] = spec.most;
             const Judged j = judged(p, film, fault->school);
             for (const model::Fault& f : j.findings.faults) {
-                found = found || f.faultId == dial;
-                seen += " " + QString::fromStdString(f.faultId);
+                result.found.insert(f.faultId);
             }
             for (const technique::Sign& s : fault->signs) {
                 if (s.is != technique::Sign::Is::denied) {
                     const auto r = std::find_if(
                         j.readings.begin(), j.readings.end(),
                         [&](const auto& reading) { return reading.measureId == s.measure; });
-                    seen += "\n      " + said(*r) +
-                            (r->missing ? " " + QString::fromStdString(r->missing->text) : "");
+                    result.seen +=
+                        "\n      " + said(*r) +
+                        (r->missing ? " " + QString::fromStdString(r->missing->text) : "");
                 }
             }
         }
-        if (!found) {
-            missed << QString::fromStdString(dial) + ":" + seen;
+    }
+    return results;
+}
+
+/// A dial whose name is a fault's turned up fully gives that finding.
+void TestPacksOnPlayers::aDialledFaultIsFound() {
+    QFETCH(QString, id);
+    const technique::Pack& p = pack(id);
+    QStringList missed;
+    const DialResults results = turnDials(p);
+    for (const auto& [dial, result] : results) {
+        if (!onlySuspected().contains({p.id, dial}) && !result.found.contains(dial)) {
+            missed << QString::fromStdString(dial) + ":" + result.seen;
         }
     }
-    qInfo("%d dials tried", tried);
+    results_[p.id] = results;
+    qInfo("%d dials turned", static_cast<int>(results.size()));
     QVERIFY2(missed.isEmpty(), qPrintable(missed.join("\n")));
+}
+
+/// What each dial makes the program find, over all views: docs/confusion.md. What is found beside
+/// the fault and its chain is told there, and no more of it than there is now.
+void TestPacksOnPlayers::confusionTable() {
+    QString page =
+        "# Which findings each fault dial gives\n\n"
+        "Made by the test `test_packs_on_players`, which compares this file with what it finds. "
+        "Each "
+        "dial that is named\nlike a fault was turned alone and fully on the skilled right-handed "
+        "player, filmed from every view in which a sign of\nthe fault can be read, true landmarks; "
+        "what the program then finds *for certain* stands here. “In its chain” are\nfindings that "
+        "the pack names as cause or consequence; “beside it” are others, most of them consequences "
+        "of the body\n(docs/dials.md tells what a dial moves along with its own quantity). A dial "
+        "without its own finding leaves the\nreading at the edge of its range.\n";
+    int dials = 0;
+    int own = 0;
+    int without = 0;
+    for (const technique::Pack& p : support::shippedPacks()) {
+        const auto known = results_.find(p.id);
+        const DialResults results = known == results_.end() ? turnDials(p) : known->second;
+        page += "\n## " + QString::fromStdString(p.name) + "\n\n" +
+                "| dial | its own finding | in its chain | beside it |\n|---|---|---|---|\n";
+        for (const auto& [dial, result] : results) {
+            const std::set<std::string> chain = chainOf(p, dial);
+            QStringList inChain;
+            QStringList beside;
+            for (const std::string& found : result.found) {
+                if (found != dial) {
+                    (chain.contains(found) ? inChain : beside)
+                        << "`" + QString::fromStdString(found) + "`";
+                }
+            }
+            ++dials;
+            own += result.found.contains(dial) ? 1 : 0;
+            without += beside.isEmpty() ? 1 : 0;
+            page +=
+                QString("| `%1` | %2 | %3 | %4 |\n")
+                    .arg(QString::fromStdString(dial), result.found.contains(dial) ? "yes" : "no",
+                         inChain.isEmpty() ? "–" : inChain.join(", "),
+                         beside.isEmpty() ? "–" : beside.join(", "));
+        }
+    }
+    page +=
+        QString("\nOf %1 dials %2 give their own finding, and %3 give nothing beside it and its "
+                "chain.\n")
+            .arg(dials)
+            .arg(own)
+            .arg(without);
+    support::compareDocument(page, "confusion.md");
 }
 
 QTEST_GUILESS_MAIN(TestPacksOnPlayers)

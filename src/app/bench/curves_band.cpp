@@ -47,7 +47,7 @@ QString stepText(const technique::LinkStep& step, double frameRate) {
 } // namespace
 
 CurvesBand::CurvesBand(Session& session, ClipMap& map, QWidget* parent)
-    : QWidget(parent), session_(session) {
+    : QWidget(parent), session_(session), map_(map) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
@@ -86,6 +86,9 @@ void CurvesBand::setMeasure(const std::string& measureId) {
 
 void CurvesBand::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
+    if (session_.hasClip()) {
+        map_.showRep();
+    }
     refresh();
 }
 

@@ -39,6 +39,7 @@ class CurvesBand : public QWidget {
     void showReading();
 
     Session& session_;
+    ClipMap& map_;
     std::string measure_;
     QComboBox* what_ = nullptr;
     QLabel* says_ = nullptr;

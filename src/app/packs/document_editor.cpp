@@ -53,8 +53,19 @@ bool listOfObjects(const Document& schema, const Document& root) {
     return items.contains("properties");
 }
 
+QString numberText(const Document& value) {
+    return value.is_number() ? QString::number(value.get<double>(), 'g', 10) : QString();
+}
+
 /// What a part is called in the tree.
 QString titleOf(const Document& value, const std::string& key) {
+    if (value.is_object() && value.contains("good") && value.at("good").is_array()) {
+        const Document& good = value.at("good");
+        const auto limit = [](const Document& end) {
+            return end.is_number() ? numberText(end) : DocumentEditor::tr("open");
+        };
+        return DocumentEditor::tr("%1 to %2").arg(limit(good.at(0)), limit(good.at(1)));
+    }
     if (value.is_object()) {
         for (const char* naming : {"name", "text", "question", "of", "school", "basis", "id"}) {
             if (value.contains(naming) && value.at(naming).is_string()) {
@@ -64,10 +75,6 @@ QString titleOf(const Document& value, const std::string& key) {
     }
     const bool number = key.find_first_not_of("0123456789") == std::string::npos;
     return number ? DocumentEditor::tr("no. %1").arg(std::stoi(key) + 1) : spoken(key);
-}
-
-QString numberText(const Document& value) {
-    return value.is_number() ? QString::number(value.get<double>(), 'g', 10) : QString();
 }
 
 /// A number as the coach writes it, with a point or a comma.
@@ -148,6 +155,22 @@ DocumentEditor::DocumentEditor(QWidget* parent) : QWidget(parent) {
     connect(down_, &QPushButton::clicked, this, [move] { move(1); });
 }
 
+/// The members of an object; of the whole, those that a coach looks for first.
+std::vector<std::string> DocumentEditor::inOrder(const Document& value,
+                                                 const Pointer& place) const {
+    std::vector<std::string> keys;
+    if (place.empty()) {
+        std::copy_if(first_.begin(), first_.end(), std::back_inserter(keys),
+                     [&](const std::string& key) { return value.contains(key); });
+    }
+    for (const auto& [key, child] : value.items()) {
+        if (std::find(keys.begin(), keys.end(), key) == keys.end()) {
+            keys.push_back(key);
+        }
+    }
+    return keys;
+}
+
 void DocumentEditor::addNodes(QTreeWidgetItem* parent, const Document& value,
                               const Pointer& place) {
     const auto node = [&](const Document& child, const Pointer& at) {
@@ -163,7 +186,8 @@ void DocumentEditor::addNodes(QTreeWidgetItem* parent, const Document& value,
         }
         return;
     }
-    for (const auto& [key, child] : value.items()) {
+    for (const std::string& key : inOrder(value, place)) {
+        const Document& child = value.at(key);
         const Document schema = technique::schemaAt(schema_, place / key);
         if (holdsObjects(child) || listOfObjects(schema, schema_)) {
             auto* item = node(child, place / key);

@@ -28,6 +28,8 @@ class DocumentEditor : public QWidget {
 
     void setSchema(const Document& schema) { schema_ = schema; }
     void setSuggestions(Suggestions suggestions) { suggestions_ = std::move(suggestions); }
+    /// Members of the whole that stand first in the tree, whatever their place in the file.
+    void setFirst(std::vector<std::string> keys) { first_ = std::move(keys); }
     /// Shows a document; the part that was chosen stays so when it is still there.
     void setDocument(const Document& document);
     /// Chooses a part.
@@ -41,6 +43,8 @@ class DocumentEditor : public QWidget {
 
   private:
     void addNodes(QTreeWidgetItem* parent, const Document& value, const Pointer& place);
+    [[nodiscard]] std::vector<std::string> inOrder(const Document& value,
+                                                   const Pointer& place) const;
     void buildForm();
     void addField(QFormLayout& form, const std::string& key, const Document& schema, bool required);
     [[nodiscard]] QWidget* fieldFor(const Pointer& place, const Document& schema, bool required);
@@ -54,6 +58,7 @@ class DocumentEditor : public QWidget {
     Document schema_;
     Document document_;
     Suggestions suggestions_;
+    std::vector<std::string> first_;
     QTreeWidget* tree_ = nullptr;
     QScrollArea* formArea_ = nullptr;
     QPushButton* add_ = nullptr;

@@ -92,6 +92,8 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
     editor_ = new DocumentEditor;
     editor_->setSchema(
         Document::parse(technique::readText(technique::packSchema(session_.packFolder()))));
+    editor_->setFirst({"positions", "measures", "observations", "faults", "cautions", "schools",
+                       "sequence", "variants", "shots", "filming"});
     editor_->setSuggestions([this](const Pointer& field) { return suggestions(field); });
     column->addWidget(editor_, 1);
     live_ = new QLabel;

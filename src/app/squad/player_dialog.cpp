@@ -30,8 +30,7 @@ QDateEdit* dateEdit(const char* name, const std::string& day, QDate otherwise) {
 
 } // namespace
 
-PlayerDialog::PlayerDialog(const model::Player& player, const std::vector<technique::Pack>& packs,
-                           QWidget* parent)
+PlayerDialog::PlayerDialog(const model::Player& player, QWidget* parent)
     : QDialog(parent), player_(player) {
     setWindowTitle(player.id == 0 ? tr("New player") : tr("Player"));
     auto* form = new QFormLayout(this);
@@ -74,7 +73,23 @@ PlayerDialog::PlayerDialog(const model::Player& player, const std::vector<techni
     height_->setSuffix(tr(" m"));
     height_->setSpecialValueText(tr("not measured"));
     height_->setValue(player.height ? player.height->value : 0.0);
+    height_->setToolTip(
+        tr("Standing, without shoes. Heights are kept with the day you enter them: two "
+           "of them, months apart, tell how fast the player grows"));
     form->addRow(tr("Height"), height_);
+
+    sex_ = new QComboBox;
+    sex_->setObjectName("growsAs");
+    sex_->setAccessibleName(tr("Growth estimate"));
+    sex_->addItem(tr("none"), QString());
+    sex_->addItem(tr("by the formula for girls"), "girl");
+    sex_->addItem(tr("by the formula for boys"), "boy");
+    if (player.sex) {
+        sex_->setCurrentIndex(*player.sex == model::Sex::girl ? 1 : 2);
+    }
+    sex_->setToolTip(tr("When the growth spurt is to be expected, from age and height. For your "
+                        "information only: no range changes by it"));
+    form->addRow(tr("Growth estimate"), sex_);
 
     auto* consentRow = new QHBoxLayout;
     consent_ = new QCheckBox(tr("given on"));
@@ -88,30 +103,6 @@ PlayerDialog::PlayerDialog(const model::Player& player, const std::vector<techni
     consentRow->addWidget(consent_);
     consentRow->addWidget(consentDay_, 1);
     form->addRow(tr("Consent to film"), consentRow);
-
-    for (const technique::Pack& pack : packs) {
-        for (const technique::SchoolQuestion& question : pack.schools) {
-            auto* box = new QComboBox;
-            box->setObjectName("school_" + text(question.id));
-            box->setAccessibleName(text(question.text));
-            for (const technique::SchoolOption& option : question.options) {
-                box->addItem(text(option.name), text(option.id));
-                box->setItemData(box->count() - 1, text(option.why), Qt::ToolTipRole);
-                if (player.schools.contains(option.id) ||
-                    (player.schools.empty() && option.id == question.defaultOption)) {
-                    box->setCurrentIndex(box->count() - 1);
-                }
-            }
-            box->setToolTip(
-                tr("Usual here: %1 %2")
-                    .arg(text(technique::findSchool(pack, question.defaultOption)->name) + ".",
-                         text(question.reason)));
-            auto* label = new QLabel(text(question.text));
-            label->setToolTip(box->toolTip());
-            form->addRow(label, box);
-            schools_.push_back(box);
-        }
-    }
 
     auto* buttons = new QDialogButtonBox;
     keep_ = buttons->addButton(tr("Keep"), QDialogButtonBox::AcceptRole);
@@ -136,10 +127,7 @@ model::Player PlayerDialog::player() const {
     player.consentGiven = consent_->isChecked()
                               ? consentDay_->date().toString(Qt::ISODate).toStdString()
                               : std::string();
-    player.schools.clear();
-    for (const QComboBox* box : schools_) {
-        player.schools.insert(box->currentData().toString().toStdString());
-    }
+    player.sex = model::sexFromName(sex_->currentData().toString().toStdString());
     return player;
 }
 

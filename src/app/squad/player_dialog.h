@@ -1,11 +1,8 @@
 #pragma once
 
 #include "model/record.h"
-#include "technique/pack.h"
 
 #include <QDialog>
-
-#include <vector>
 
 class QComboBox;
 class QDateEdit;
@@ -20,8 +17,7 @@ namespace kestrel::app {
 class PlayerDialog : public QDialog {
     Q_OBJECT
   public:
-    PlayerDialog(const model::Player& player, const std::vector<technique::Pack>& packs,
-                 QWidget* parent = nullptr);
+    explicit PlayerDialog(const model::Player& player, QWidget* parent = nullptr);
 
     [[nodiscard]] model::Player player() const;
 
@@ -32,9 +28,9 @@ class PlayerDialog : public QDialog {
     QDateEdit* born_ = nullptr;
     QComboBox* hand_ = nullptr;
     QDoubleSpinBox* height_ = nullptr;
+    QComboBox* sex_ = nullptr;
     QCheckBox* consent_ = nullptr;
     QDateEdit* consentDay_ = nullptr;
-    std::vector<QComboBox*> schools_;
     QPushButton* keep_ = nullptr;
 };
 

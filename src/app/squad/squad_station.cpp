@@ -1,6 +1,7 @@
 #include "app/squad/squad_station.h"
 
 #include "app/squad/player_dialog.h"
+#include "coaching/growth.h"
 #include "model/input_error.h"
 
 #include <QDate>
@@ -27,10 +28,13 @@ QString longDate(const model::IsoDate& day) {
     return date.isValid() ? QLocale().toString(date, "d MMM yyyy") : QString();
 }
 
+model::IsoDate today() {
+    return QDate::currentDate().toString(Qt::ISODate).toStdString();
+}
+
 QString aboutPlayer(const model::Player& player) {
     QStringList parts;
-    const auto age =
-        model::ageInYears(player.born, QDate::currentDate().toString(Qt::ISODate).toStdString());
+    const auto age = model::ageInYears(player.born, today());
     parts << (age ? SquadStation::tr("%1 years old").arg(*age)
                   : SquadStation::tr("age not known: ranges for all ages are used"));
     parts << (player.hand == model::Hand::right ? SquadStation::tr("right-handed")
@@ -200,7 +204,12 @@ void SquadStation::refreshClips() {
         return;
     }
     heading_->setText(text(player->name));
-    about_->setText(aboutPlayer(*player));
+    QString about = aboutPlayer(*player);
+    for (const std::string& line : coaching::growthText(coaching::growthOf(
+             player->born, player->sex, session_.library().heights(player->id), today()))) {
+        about += "\n" + text(line);
+    }
+    about_->setText(about);
     const auto clips = session_.library().clips(player->id);
     if (clips.empty()) {
         clips_->addWidget(
@@ -276,7 +285,7 @@ void SquadStation::editPlayer(bool fresh) {
     const model::Player start =
         fresh ? model::Player{}
               : session_.library().player(currentPlayer()).value_or(model::Player{});
-    PlayerDialog dialog(start, session_.packs(), this);
+    PlayerDialog dialog(start, this);
     if (dialog.exec() != QDialog::Accepted) {
         return;
     }

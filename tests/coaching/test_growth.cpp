@@ -1,0 +1,67 @@
+#include "coaching/growth.h"
+
+#include <QTest>
+
+#include <cmath>
+
+using namespace kestrel;
+using model::Metres;
+
+/// Growth estimates against the published equations worked by hand.
+class TestGrowth : public QObject {
+    Q_OBJECT
+  private slots:
+    /// Moore et al. (2015): a boy of 12.0 years and 150 cm: −7.999994 + 0.0036124 · 1800 = −1.498.
+    void equationForBoys() {
+        const auto growth = coaching::growthOf("2014-11-26", model::Sex::boy,
+                                               {{"2026-11-26", Metres(1.50)}}, "2026-11-26");
+        QVERIFY(growth.yearsAfterPeak);
+        QVERIFY2(std::abs(*growth.yearsAfterPeak + 1.498) < 0.005,
+                 std::to_string(*growth.yearsAfterPeak).c_str());
+        QVERIFY(!growth.nearPeak);
+        QVERIFY(!growth.cmPerYear);
+    }
+    /// A girl of 12.0 years and 155 cm: −7.709133 + 0.0042232 · 1860 = 0.146.
+    void equationForGirls() {
+        const auto growth = coaching::growthOf("2014-11-26", model::Sex::girl,
+                                               {{"2026-11-26", Metres(1.55)}}, "2026-11-26");
+        QVERIFY(std::abs(*growth.yearsAfterPeak - 0.146) < 0.005);
+        QVERIFY(growth.nearPeak);
+        QVERIFY(!coaching::growthText(growth).empty());
+    }
+    /// Half a year later the estimate has moved on by half a year.
+    void timeSinceTheMeasurementCounts() {
+        const std::map<model::IsoDate, Metres> heights{{"2026-05-28", Metres(1.50)}};
+        const auto then = coaching::growthOf("2014-11-26", model::Sex::boy, heights, "2026-05-28");
+        const auto now = coaching::growthOf("2014-11-26", model::Sex::boy, heights, "2026-11-26");
+        QVERIFY(std::abs(*now.yearsAfterPeak - *then.yearsAfterPeak - 0.498) < 0.01);
+    }
+    void speedOfGrowthWithItsDoubt() {
+        const auto growth = coaching::growthOf("2013-02-09", std::nullopt,
+                                               {{"2025-11-26", Metres(1.58)},
+                                                {"2026-10-20", Metres(1.655)},
+                                                {"2026-11-26", Metres(1.66)}},
+                                               "2026-11-26");
+        QVERIFY(growth.cmPerYear);
+        QVERIFY2(std::abs(*growth.cmPerYear - 8.0) < 0.05,
+                 std::to_string(*growth.cmPerYear).c_str());
+        QVERIFY(std::abs(growth.cmPerYearSd - 0.85) < 0.02);
+        QVERIFY(growth.nearPeak);
+        QVERIFY(!growth.yearsAfterPeak); // the sex is not said
+    }
+    void nothingIsMadeUp() {
+        QVERIFY(coaching::growthText(coaching::growthOf("", model::Sex::boy, {}, "2026-11-26"))
+                    .empty());
+        // Too young, too old, and heights of one week.
+        for (const char* born : {"2020-01-01", "2001-01-01"}) {
+            const auto growth = coaching::growthOf(
+                born, model::Sex::boy, {{"2026-11-19", Metres(1.50)}, {"2026-11-26", Metres(1.51)}},
+                "2026-11-26");
+            QVERIFY(!growth.yearsAfterPeak);
+            QVERIFY(!growth.cmPerYear);
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestGrowth)
+#include "test_growth.moc"
