@@ -161,6 +161,25 @@ coaching::Review Session::judged(const model::Player& player, const model::Clip&
                               library_.planChoice(rep.id));
 }
 
+coaching::TimedCourse Session::courseOf(const model::Player& player, const model::Clip& clip,
+                                        const model::Rep& rep, const std::string& measureId) const {
+    coaching::TimedCourse timed;
+    const technique::Pack& pack = packOf(rep);
+    const technique::Circumstances circumstances = circumstancesOf(player, clip, rep);
+    const technique::Measure* measure = technique::findMeasure(pack, measureId);
+    if (measure == nullptr) {
+        return timed;
+    }
+    for (const auto& [position, frame] : model::allPositions(rep)) {
+        timed.positions[position] =
+            circumstances.time.fieldTimes()[static_cast<std::size_t>(frame)].value;
+    }
+    timed.course = technique::courseOfMeasure(
+        pack, rep, circumstances, *measure,
+        rep.span.value_or(model::FrameSpan{0, circumstances.time.frameCount() - 1}));
+    return timed;
+}
+
 void Session::openClip(model::Id clipId) {
     const auto clip = library_.clip(clipId);
     if (!clip) {

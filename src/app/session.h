@@ -2,6 +2,7 @@
 
 #include "coaching/changes.h"
 #include "coaching/drill_library.h"
+#include "coaching/normalised_curves.h"
 #include "coaching/review.h"
 #include "film/film_index.h"
 #include "film/frame_server.h"
@@ -72,6 +73,10 @@ class Session : public QObject {
     /// The pack that a rep is judged with: the edition it keeps, else the newest. Stays where it is
     /// as long as the session.
     [[nodiscard]] const technique::Pack& packOf(const model::Rep& rep) const;
+    /// How a measure runs through a rep, without opening its clip.
+    [[nodiscard]] coaching::TimedCourse courseOf(const model::Player& player,
+                                                 const model::Clip& clip, const model::Rep& rep,
+                                                 const std::string& measureId) const;
 
     /// What changed in the judgement of the open rep since it was last judged by other schools or
     /// another pack; empty when nothing did.

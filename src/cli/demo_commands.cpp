@@ -2,11 +2,14 @@
 #include "cli/output.h"
 #include "demo/contact_sheet.h"
 #include "demo/dial_study.h"
+#include "demo/motion_study.h"
 #include "demo/outfits.h"
 #include "demo/scenario.h"
 #include "demo/tracking_study.h"
 #include "demo/truth.h"
 #include "report/picture_image.h"
+#include "technique/pack.h"
+#include "technique/pack_directory.h"
 
 #include <cstdio>
 #include <iostream>
@@ -34,6 +37,16 @@ void studyAccuracy(const AccuracyOptions& o) {
         results.push_back(demo::studyTracking(film, size));
     }
     std::cout << demo::trackingPage(results, size);
+}
+
+void studyMotion(int draws) {
+    const auto packs = technique::loadPacks(technique::packDirectory());
+    const auto measures = demo::studyMeasures(packs, draws);
+    std::vector<demo::SequenceStudy> sequences;
+    for (const double rate : {30.0, 60.0, 120.0, 240.0}) {
+        sequences.push_back(demo::studySequence(packs, rate, draws));
+    }
+    std::cout << demo::motionPage(measures, sequences, draws);
 }
 
 void make(const LibraryOptions& o) {
@@ -305,6 +318,13 @@ void addDemoCommands(CLI::App& program) {
     addRender("motion", "Print the events and true quantities of a motion", motion, false);
     addRender("sheet", "Draw the key positions from two views as one picture", sheet, true,
               "280x360");
+    auto draws = std::make_shared<int>(60);
+    auto* motion = demo->add_subcommand(
+        "reading-accuracy", "How right readings are when the landmarks are placed by hand, as Markdown");
+    motion->add_option("--draws", *draws, "Of placing errors, for each player and view")
+        ->check(CLI::Range(12, 10000));
+    motion->callback([draws] { studyMotion(*draws); });
+
     auto* accuracy = demo->add_subcommand(
         "accuracy", "How right the machine's landmarks are on films with a truth beside them, as "
                     "Markdown");

@@ -2,6 +2,7 @@
 
 #include "motion/body_segments.h"
 #include "motion/centre_of_mass.h"
+#include "motion/heading.h"
 #include "motion/propagation.h"
 #include "technique/course.h"
 #include "technique/flight.h"
@@ -312,17 +313,23 @@ class Evaluation {
         for (std::size_t i = 0; i < measure.kind->segments.size(); ++i) {
             const ResolvedPoint& from = points[measure.kind->segments[i].first];
             const ResolvedPoint& to = points[measure.kind->segments[i].second];
-            const auto fraction = from.landmark && to.landmark
-                                      ? motion::segmentFraction(*from.landmark, *to.landmark)
-                                      : std::nullopt;
+            const auto known = [&](auto lengthOf) -> std::optional<double> {
+                return from.landmark && to.landmark ? lengthOf(*from.landmark, *to.landmark)
+                                                    : std::nullopt;
+            };
+            const auto bone = known(motion::segmentFraction);
+            // Hips and shoulders look short from the side by nature: that makes them less sure, and
+            // is no reason to refuse them.
+            const auto fraction = bone ? bone : known(motion::breadthFraction);
             if (!height_ || !fraction) {
                 continue;
             }
             const double tilt = motion::foreshortening(model::length(to.at(x) - from.at(x)),
                                                        *fraction * height_->value)
                                     .value;
-            tilts.deg[i] = std::max(tilts.deg[i], tilt);
-            if (tilt > mostTiltDeg) {
+            constexpr double mostCountedDeg = 65.0; // beyond, a line has hardly a direction at all
+            tilts.deg[i] = std::max(tilts.deg[i], std::min(tilt, mostCountedDeg));
+            if (bone && tilt > mostTiltDeg) {
                 tilts.tooFar = "The line from " + from.name + " to " + to.name + " points about " +
                                valueText(tilt, model::Unit::degrees) +
                                " towards or away from the camera here, so its angle does not show.";

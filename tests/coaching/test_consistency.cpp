@@ -1,5 +1,5 @@
 #include "coaching/consistency.h"
-#include "support/placed_by_hand.h"
+#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -67,7 +67,7 @@ class TestConsistency : public QObject {
             spec.height = 1080;
             spec.player.seed = static_cast<std::uint32_t>(60 + i);
             const demo::FilmScene scene(spec);
-            const model::Rep rep = support::placedRep(spec, 1.5, random);
+            const model::Rep rep = demo::placedRep(spec, 1.5, random);
             reps.push_back(technique::evaluate(support::pitchPack(), rep, support::openSide(spec)));
             for (const auto& [id, value] : demo::trueMeasures(scene)) {
                 truths[id].push_back(value);

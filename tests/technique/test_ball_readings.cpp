@@ -1,5 +1,5 @@
 #include "demo/flight.h"
-#include "support/placed_by_hand.h"
+#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -31,12 +31,11 @@ demo::FilmSpec filmed(double aroundDeg, int number) {
 }
 
 model::GroundMarks cones(const demo::FilmScene& scene, std::mt19937& random) {
-    return support::cones(scene, model::Metres(4.0), model::Metres(2.0), -1.0, -1.0, clickSd,
-                          random);
+    return demo::cones(scene, model::Metres(4.0), model::Metres(2.0), -1.0, -1.0, clickSd, random);
 }
 
 model::Rep placedRep(const demo::FilmSpec& spec, std::mt19937& random) {
-    model::Rep rep = support::placedRep(spec, clickSd, random);
+    model::Rep rep = demo::placedRep(spec, clickSd, random);
     for (auto& [frame, points] : rep.landmarks) {
         // What leaves the picture cannot be placed.
         const auto ball = points.find(Landmark::ball);

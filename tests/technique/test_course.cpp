@@ -1,4 +1,4 @@
-#include "support/placed_by_hand.h"
+#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
 #include "technique/measure_kind.h"
 
@@ -121,7 +121,7 @@ class TestCourse : public QObject {
         int claimedWrong = 0;
         constexpr int draws = 40;
         for (int draw = 0; draw < draws; ++draw) {
-            const auto readings = technique::evaluate(pack, support::placedRep(spec, sd, random),
+            const auto readings = technique::evaluate(pack, demo::placedRep(spec, sd, random),
                                                       support::openSide(spec));
             const model::Reading& after = readings.front();
             if (!after.value) {
@@ -143,7 +143,7 @@ class TestCourse : public QObject {
         std::mt19937 random(1);
         const auto readings =
             technique::evaluate(packOf({over("peak_speed", {wrist()})}),
-                                support::placedRep(spec, 1.5, random), support::openSide(spec));
+                                demo::placedRep(spec, 1.5, random), support::openSide(spec));
         const model::Reading& speed = reading(readings, "peak_speed");
         QVERIFY(!speed.value);
         QCOMPARE(speed.missing->kind, model::MissingReason::Kind::tooFewFrames);
@@ -192,8 +192,8 @@ class TestCourse : public QObject {
         const double heightPx =
             length(*scene.camera(0.0).project(above) - *scene.camera(0.0).project(ground));
         std::mt19937 random(7);
-        const auto readings = technique::evaluate(pack, support::placedRep(spec, 1.5, random),
-                                                  support::openSide(spec));
+        const auto readings =
+            technique::evaluate(pack, demo::placedRep(spec, 1.5, random), support::openSide(spec));
         const auto check = [&](const char* id, double wanted, double most) {
             const model::Reading& r = reading(readings, id);
             QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : id);
@@ -221,7 +221,7 @@ class TestCourse : public QObject {
         constexpr int draws = 60;
         for (int draw = 0; draw < draws; ++draw) {
             for (const model::Reading& r : technique::evaluate(
-                     pack, support::placedRep(spec, 1.5, random), support::openSide(spec))) {
+                     pack, demo::placedRep(spec, 1.5, random), support::openSide(spec))) {
                 if (r.value) {
                     values[r.measureId].push_back(*r.value);
                     stated[r.measureId] += r.uncertainty.placement / draws;

@@ -1,4 +1,4 @@
-#include "support/placed_by_hand.h"
+#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -35,8 +35,7 @@ demo::FilmSpec filmed(model::View view, double cameraHeightM, int number) {
 
 /// Four cones laid around the player, marked in the picture by hand.
 model::GroundMarks cones(const demo::FilmScene& scene, std::mt19937& random) {
-    return support::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.6, -1.0, clickSd,
-                          random);
+    return demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.6, -1.0, clickSd, random);
 }
 
 struct Spot {
@@ -120,7 +119,7 @@ class TestOnGround : public QObject {
             const demo::FilmSpec spec =
                 filmed(static_cast<model::View>(view), cameraHeight, number);
             const demo::FilmScene scene(spec);
-            const model::Rep rep = support::placedRep(spec, clickSd, random);
+            const model::Rep rep = demo::placedRep(spec, clickSd, random);
             technique::Circumstances c = circumstances(spec);
             const auto ground = technique::groundOf(support::pitchPack(), cones(scene, random),
                                                     spec.width, spec.height, spec.camera.view);
@@ -168,7 +167,7 @@ class TestOnGround : public QObject {
         const demo::FilmSpec spec = filmed(model::View::front, 1.8, 0);
         const demo::FilmScene scene(spec);
         std::mt19937 random(3);
-        const model::Rep rep = support::placedRep(spec, clickSd, random);
+        const model::Rep rep = demo::placedRep(spec, clickSd, random);
         technique::Circumstances c = circumstances(spec);
         const auto read = [&] {
             return reading(technique::evaluate(support::pitchPack(), rep, c), "plant_landing");
@@ -199,7 +198,7 @@ class TestOnGround : public QObject {
         c.ground = technique::groundOf(support::pitchPack(), cones(scene, random), spec.width,
                                        spec.height, spec.camera.view)
                        .ground;
-        const model::Rep rep = support::placedRep(spec, clickSd, random);
+        const model::Rep rep = demo::placedRep(spec, clickSd, random);
         const auto low = [&] {
             return *reading(technique::evaluate(support::pitchPack(), rep, c), "plant_landing")
                         .range->low;

@@ -1,6 +1,6 @@
 #include "coaching/findings.h"
 #include "demo/motion_sheet.h"
-#include "support/placed_by_hand.h"
+#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
 #include "technique/measure_kind.h"
 
@@ -50,7 +50,7 @@ Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec,
     rep.techniqueId = pack.id;
     rep.positions = demo::truePositions(scene);
     rep.landmarks = demo::trueLandmarks(scene);
-    rep.bodyTurns = support::trueTurns(scene, rep.positions);
+    rep.bodyTurns = demo::trueTurns(scene, rep.positions);
     // Placed by a careful hand: what cannot be off by nothing.
     for (auto& [frame, points] : rep.landmarks) {
         for (auto& [landmark, point] : points) {
@@ -70,7 +70,7 @@ Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec,
     }
     std::mt19937 exact;
     const model::GroundMarks cones =
-        support::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, 0.0, exact);
+        demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, 0.0, exact);
     c.ground = technique::groundOf(pack, cones, spec.width, spec.height, spec.camera.view).ground;
     Judged j;
     j.readings = technique::evaluate(pack, rep, c);

@@ -1,4 +1,4 @@
-#include "support/placed_by_hand.h"
+#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -58,8 +58,8 @@ class TestTurnedLines : public QObject {
         for (int number = 0; number < films; ++number) {
             const demo::FilmSpec spec = filmed(static_cast<model::View>(view), number);
             const demo::FilmScene scene(spec);
-            model::Rep rep = support::placedRep(spec, 1.5, random);
-            rep.bodyTurns = support::trueTurns(scene, rep.positions);
+            model::Rep rep = demo::placedRep(spec, 1.5, random);
+            rep.bodyTurns = demo::trueTurns(scene, rep.positions);
             technique::Circumstances c = support::openSide(spec);
             c.view = static_cast<model::View>(view);
             const auto readings = technique::evaluate(support::pitchPack(), rep, c);

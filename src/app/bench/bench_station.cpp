@@ -182,6 +182,11 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_F:
         placing_->followPlaced();
         return;
+    case Qt::Key_Y:
+        readings_->answer((event->modifiers() & Qt::AltModifier) != 0 ? model::Seen::notVisible
+                          : shift                                     ? model::Seen::no
+                                                                      : model::Seen::yes);
+        return;
     case Qt::Key_V:
         readings_->toggleCurves();
         return;

@@ -162,6 +162,21 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
 }
 
+void ReadingsPanel::answer(model::Seen seen) {
+    const technique::Observation* asked = nullptr;
+    for (const technique::Observation& observation : session_.pack().observations) {
+        if (observation.at == position_) {
+            asked = &observation;
+            if (!session_.rep().observations.contains(observation.id)) {
+                break;
+            }
+        }
+    }
+    if (asked != nullptr) {
+        session_.setObservation(asked->id, seen);
+    }
+}
+
 void ReadingsPanel::toggleCurves() {
     curves_->toggle();
 }
@@ -271,11 +286,15 @@ void ReadingsPanel::rebuildObservations() {
         for (const auto& [seen, label] :
              {std::pair{model::Seen::yes, tr("Yes")}, std::pair{model::Seen::no, tr("No")},
               std::pair{model::Seen::notVisible, tr("Not visible")}}) {
+            const QString keyed = seen == model::Seen::yes  ? tr("Y")
+                                  : seen == model::Seen::no ? tr("Shift+Y")
+                                                            : tr("Alt+Y");
             auto* button = new QToolButton;
             button->setObjectName("observe_" + text(observation.id) + "_" +
                                   QString::fromUtf8(name(seen).data()));
             button->setText(label);
             button->setAccessibleName(text(observation.question) + " " + label);
+            button->setToolTip(tr("%1 (%2)").arg(label, keyed));
             button->setCheckable(true);
             button->setChecked(answered != session_.rep().observations.end() &&
                                answered->second == seen);

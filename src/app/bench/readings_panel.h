@@ -25,6 +25,9 @@ class ReadingsPanel : public QWidget {
     /// Says that the other end of the chosen reading's line is the nearer one.
     void swapNearerEnd();
 
+    /// Answers the first question of this position that is open, else the last one answered.
+    void answer(model::Seen seen);
+
     /// Asks for the curves over time, or no longer.
     void toggleCurves();
 

@@ -1,5 +1,6 @@
 #include "app/film/consistency_panel.h"
 
+#include "app/film/repeats_chart.h"
 #include "technique/reading_text.h"
 
 #include <QComboBox>
@@ -50,6 +51,19 @@ ConsistencyPanel::ConsistencyPanel(Session& session, QWidget* parent)
     table_->headerItem()->setToolTip(
         2, tr("What is left of the scatter without that of placing and frame spacing"));
     column->addWidget(table_, 1);
+    courses_ = new QLabel;
+    courses_->setObjectName("repeatsCourse");
+    courses_->setWordWrap(true);
+    courses_->hide();
+    column->addWidget(courses_);
+    chart_ = new RepeatsChart;
+    chart_->hide();
+    column->addWidget(chart_);
+    connect(table_, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item) {
+        const std::string id = item->data(0, Qt::UserRole).toString().toStdString();
+        chosen_ = chosen_ == id ? std::string() : id;
+        showCourses();
+    });
     connect(over_, &QComboBox::activated, this, [this] { refresh(); });
     const auto refreshIfSeen = [this] {
         if (isVisible()) {
@@ -65,10 +79,9 @@ void ConsistencyPanel::showEvent(QShowEvent* event) {
     refresh();
 }
 
-std::vector<std::vector<model::Reading>> ConsistencyPanel::readings(Over over) {
-    std::vector<std::vector<model::Reading>> reps;
-    const model::Player& player = session_.player();
-    for (const model::Clip& c : session_.library().clips(player.id)) {
+std::vector<std::pair<model::Clip, model::Rep>> ConsistencyPanel::reps(Over over) {
+    std::vector<std::pair<model::Clip, model::Rep>> reps;
+    for (const model::Clip& c : session_.library().clips(session_.player().id)) {
         const bool counts = over == all || c.id == session_.clip().id ||
                             (over == visit && c.filmed == session_.clip().filmed);
         if (!counts) {
@@ -77,11 +90,57 @@ std::vector<std::vector<model::Reading>> ConsistencyPanel::readings(Over over) {
         for (const model::Rep& rep : session_.library().reps(c.id)) {
             if (rep.techniqueId == session_.pack().id &&
                 !(rep.positions.empty() && rep.found.empty())) {
-                reps.push_back(session_.judged(player, c, rep).readings);
+                reps.emplace_back(c, rep);
             }
         }
     }
     return reps;
+}
+
+std::vector<std::vector<model::Reading>> ConsistencyPanel::readings(Over over) {
+    std::vector<std::vector<model::Reading>> readings;
+    for (const auto& [c, rep] : reps(over)) {
+        readings.push_back(session_.judged(session_.player(), c, rep).readings);
+    }
+    return readings;
+}
+
+void ConsistencyPanel::showCourses() {
+    courses_->setVisible(!chosen_.empty());
+    chart_->hide();
+    const technique::Measure* measure = technique::findMeasure(session_.pack(), chosen_);
+    if (measure == nullptr) {
+        courses_->hide();
+        return;
+    }
+    std::vector<coaching::TimedCourse> timed;
+    session_.trying([&] {
+        for (const auto& [c, rep] : reps(static_cast<Over>(over_->currentData().toInt()))) {
+            coaching::TimedCourse course =
+                session_.courseOf(session_.player(), c, rep, measure->id);
+            constexpr std::size_t fewestFrames = 8; // fewer are no curve
+            if (course.course.size() >= fewestFrames) {
+                timed.push_back(std::move(course));
+            }
+        }
+    });
+    const coaching::NormalisedCurves curves = coaching::normalised(session_.pack(), timed);
+    if (curves.marks.empty()) {
+        courses_->setText(tr("%1: its course needs landmarks in all frames, in reps that share key "
+                             "positions; Propose on the Bench finds them.")
+                              .arg(text(measure->name)));
+        return;
+    }
+    courses_->setText(curves.band.empty()
+                          ? tr("%1 in %2 reps, laid over each other at the key positions.")
+                                .arg(text(measure->name))
+                                .arg(timed.size())
+                          : tr("%1 in %2 reps, laid over each other at the key positions; thick: "
+                               "mean, band: ± one standard deviation.")
+                                .arg(text(measure->name))
+                                .arg(timed.size()));
+    chart_->setCurves(session_.pack(), *measure, curves);
+    chart_->show();
 }
 
 void ConsistencyPanel::refresh() {
@@ -92,6 +151,7 @@ void ConsistencyPanel::refresh() {
     std::vector<std::vector<model::Reading>> reps;
     session_.trying([&] { reps = readings(static_cast<Over>(over_->currentData().toInt())); });
     const auto found = coaching::consistencyOf(session_.pack(), reps);
+    showCourses();
     if (found.empty()) {
         summary_->setText(tr("%1 reps are marked here; from %2 on, what repeats can be told.")
                               .arg(reps.size())
@@ -120,7 +180,8 @@ void ConsistencyPanel::refresh() {
                   technique::valueText(r.sd, r.unit)),
              byReading ? tr("–") : text(technique::valueText(r.ofPlayer, r.unit)),
              QString::number(r.reps)});
-        row->setToolTip(0, nameOf(r, ", "));
+        row->setToolTip(0, tr("%1: click to see its course over the reps").arg(nameOf(r, ", ")));
+        row->setData(0, Qt::UserRole, text(r.measureId));
         table_->addTopLevelItem(row);
     }
 }

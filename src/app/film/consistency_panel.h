@@ -13,6 +13,8 @@ class QTreeWidget;
 
 namespace kestrel::app {
 
+class RepeatsChart;
+
 /// What the player repeats well and what not, over the reps of the clip, the visit or all visits.
 class ConsistencyPanel : public QWidget {
     Q_OBJECT
@@ -27,11 +29,17 @@ class ConsistencyPanel : public QWidget {
     void refresh();
     /// The readings of each rep of the open clip's technique.
     [[nodiscard]] std::vector<std::vector<model::Reading>> readings(Over over);
+    void showCourses();
+    /// The reps that count, with their clips.
+    [[nodiscard]] std::vector<std::pair<model::Clip, model::Rep>> reps(Over over);
 
     Session& session_;
     QComboBox* over_ = nullptr;
     QLabel* summary_ = nullptr;
     QTreeWidget* table_ = nullptr;
+    QLabel* courses_ = nullptr;
+    RepeatsChart* chart_ = nullptr;
+    std::string chosen_; ///< measure whose courses are shown
 };
 
 } // namespace kestrel::app

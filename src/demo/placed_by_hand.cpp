@@ -1,13 +1,17 @@
-#include "support/placed_by_hand.h"
+#include "demo/placed_by_hand.h"
 
-#include "support/test_films.h"
+#include "demo/truth.h"
 #include "technique/ground_place.h"
 
-namespace kestrel::support {
+namespace kestrel::demo {
 
-model::Rep placedRep(const demo::FilmSpec& spec, double sd, std::mt19937& random) {
+model::Rep placedRep(const FilmSpec& spec, double sd, std::mt19937& random) {
     std::normal_distribution<double> error(0.0, sd);
-    model::Rep rep = trueRep(spec);
+    const FilmScene scene(spec);
+    model::Rep rep;
+    rep.techniqueId = spec.player.technique;
+    rep.positions = truePositions(scene);
+    rep.landmarks = trueLandmarks(scene);
     for (auto& [frame, points] : rep.landmarks) {
         for (auto& [landmark, point] : points) {
             point.px = point.px + model::Point2{error(random), error(random)};
@@ -17,14 +21,14 @@ model::Rep placedRep(const demo::FilmSpec& spec, double sd, std::mt19937& random
     return rep;
 }
 
-model::GroundMarks cones(const demo::FilmScene& scene, model::Metres along, model::Metres across,
+model::GroundMarks cones(const FilmScene& scene, model::Metres along, model::Metres across,
                          double x, double y, double sd, std::mt19937& random) {
     std::normal_distribution<double> error(0.0, 1.0);
     model::GroundMarks marks;
     marks.placeId = technique::ownRectangle;
     marks.alongM = along;
     marks.acrossM = across;
-    const demo::Camera camera = scene.steadyCamera();
+    const Camera camera = scene.steadyCamera();
     for (const auto& point : technique::rectanglePlace(along, across).points) {
         const auto px = camera.project({point.at.x() + x, point.at.y() + y, 0.0});
         marks.points[point.id] = *px + model::Point2{sd * error(random), sd * error(random)};
@@ -32,13 +36,13 @@ model::GroundMarks cones(const demo::FilmScene& scene, model::Metres along, mode
     return marks;
 }
 
-model::BodyTurns trueTurns(const demo::FilmScene& scene, const std::map<std::string, int>& frames) {
+model::BodyTurns trueTurns(const FilmScene& scene, const std::map<std::string, int>& frames) {
     using model::Landmark;
     model::BodyTurns turns;
     for (const auto& [id, frame] : frames) {
         const double time = scene.frameTime(frame);
-        const demo::Pose pose = scene.motion().pose(time);
-        const demo::Camera camera = scene.camera(time);
+        const Pose pose = scene.motion().pose(time);
+        const Camera camera = scene.camera(time);
         const auto farther = [&](Landmark left, Landmark right) {
             return camera.focalPx / 12.0 *
                    (camera.inCamera(pose.at(left)).z() - camera.inCamera(pose.at(right)).z());
@@ -49,4 +53,4 @@ model::BodyTurns trueTurns(const demo::FilmScene& scene, const std::map<std::str
     return turns;
 }
 
-} // namespace kestrel::support
+} // namespace kestrel::demo

@@ -1,0 +1,21 @@
+#pragma once
+
+#include "coaching/normalised_curves.h"
+#include "technique/pack.h"
+
+#include <QtCharts/QChartView>
+
+namespace kestrel::app {
+
+/// A measure's courses over several reps on one scale of time: each rep thin, their mean thick, a
+/// band of one standard deviation, the key positions below.
+class RepeatsChart : public QChartView {
+    Q_OBJECT
+  public:
+    explicit RepeatsChart(QWidget* parent = nullptr);
+
+    void setCurves(const technique::Pack& pack, const technique::Measure& measure,
+                   const coaching::NormalisedCurves& curves);
+};
+
+} // namespace kestrel::app
