@@ -103,11 +103,14 @@ void takeProposals(MainWindow& window, Session& session, const std::filesystem::
 }
 
 // Players are listed by name.
-constexpr int bo = 0;
-constexpr int isa = 1;
-constexpr int juno = 2;
-constexpr int mika = 3;
-constexpr int rowan = 4;
+constexpr int ash = 0;
+constexpr int bo = 1;
+constexpr int isa = 2;
+constexpr int juno = 3;
+constexpr int kit = 4;
+constexpr int lio = 5;
+constexpr int mika = 6;
+constexpr int rowan = 7;
 
 /// Another technique at one of its positions.
 void takeTechnique(MainWindow& window, Session& session, int player, const std::string& title,
@@ -167,6 +170,9 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     takeTechnique(window, session, rowan, "Tee swing", "contact", folder / "bench-swing.png");
     takeTechnique(window, session, isa, "First serve", "load", folder / "bench-serve.png");
     takeTechnique(window, session, bo, "Catch and shoot", "set_point", folder / "bench-shot.png");
+    takeTechnique(window, session, ash, "Snap shot", "weight_on", folder / "bench-snap-shot.png");
+    takeTechnique(window, session, lio, "Forehand loop", "contact", folder / "bench-loop.png");
+    takeTechnique(window, session, kit, "Float serve", "draw", folder / "bench-own-pack.png");
     openClip(window, session, mika, "Pitch 1");
     window.goTo(MainWindow::film);
     window.filmStation().choosePage(FilmStation::ground);

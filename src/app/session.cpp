@@ -61,7 +61,8 @@ Session::Session(const std::filesystem::path& libraryFolder,
     : library_(libraryFolder),
       packFolder_(packFolder),
       shipped_(technique::loadPacks(packFolder)),
-      drills_(coaching::loadDrills(packFolder)),
+      shippedDrills_(coaching::loadDrills(packFolder)),
+      drills_(shippedDrills_),
       cache_(std::make_shared<film::FrameCache>(film::FrameServer::bytesForFrames)) {
     for (const technique::Pack& pack : shipped_) {
         coaching::checkDrills(pack, drills_);

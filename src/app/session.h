@@ -196,6 +196,11 @@ class Session : public QObject {
     /// Keeps a pack of the coach's own, or his change of one that ships. Throws model::InputError
     /// when the text is no pack, and changes nothing.
     void setOwnPack(const std::string& text, const QString& what);
+    /// The coach's own drills as text; a file without drills when there are none.
+    [[nodiscard]] std::string ownDrills() const;
+    /// Keeps them. Throws model::InputError when the text is no drill file, names a drill that
+    /// ships, or lacks one that a pack needs, and changes nothing.
+    void setOwnDrills(const std::string& text, const QString& what);
     /// Forgets the coach's pack; one that ships is as it was.
     void removeOwnPack(const std::string& id, const QString& what);
     /// Adds a player; returns the id. Taking it back leaves no trace.
@@ -246,6 +251,11 @@ class Session : public QObject {
     void report(const std::exception_ptr& error);
 
     [[nodiscard]] std::filesystem::path ownPackFile(const std::string& id) const;
+    [[nodiscard]] std::filesystem::path ownDrillFile() const;
+    /// The drills that ship together with these. Throws as coaching::drillsFromText.
+    [[nodiscard]] coaching::DrillLibrary drillsWith(const std::string& ownText) const;
+    /// Writes a file of the coach's own whole or not at all; nothing removes it.
+    void putOwnFile(const std::filesystem::path& file, const std::optional<std::string>& content);
     void loadPacks();
     /// The pack of that text; read once.
     const technique::Pack& editionOf(const std::string& text) const;
@@ -257,7 +267,8 @@ class Session : public QObject {
     std::vector<technique::Pack> shipped_;
     std::vector<technique::Pack> packs_; ///< newest editions: the coach's before those that ship
     mutable std::map<std::string, std::unique_ptr<const technique::Pack>> editions_; ///< by text
-    coaching::DrillLibrary drills_;
+    coaching::DrillLibrary shippedDrills_;
+    coaching::DrillLibrary drills_; ///< with the coach's own
     QUndoStack undo_;
     std::shared_ptr<film::FrameCache> cache_; ///< pictures of all films that are open
     std::unique_ptr<Open> open_;

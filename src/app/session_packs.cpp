@@ -23,12 +23,32 @@ QString text(const std::string& s) {
 } // namespace
 
 std::filesystem::path Session::ownPackFile(const std::string& id) const {
-    return library_.folder() / "packs" / (id + ".json");
+    return library_.packFolder() / (id + ".json");
+}
+
+std::filesystem::path Session::ownDrillFile() const {
+    return library_.drillFile();
+}
+
+std::string Session::ownDrills() const {
+    const std::filesystem::path file = ownDrillFile();
+    return std::filesystem::exists(file) ? technique::readText(file)
+                                         : "{\n  \"format\": 1,\n  \"drills\": []\n}\n";
+}
+
+coaching::DrillLibrary Session::drillsWith(const std::string& ownText) const {
+    coaching::DrillLibrary all = shippedDrills_;
+    coaching::addDrills(
+        all, coaching::drillsFromText(ownText, ownDrillFile(), coaching::drillSchema(packFolder_)),
+        ownDrillFile());
+    return all;
 }
 
 void Session::loadPacks() {
     packs_ = shipped_;
-    const std::filesystem::path folder = ownPackFile("any").parent_path();
+    drills_ = shippedDrills_;
+    trying([&] { drills_ = drillsWith(ownDrills()); });
+    const std::filesystem::path folder = library_.packFolder();
     std::error_code ignored;
     for (const auto& entry : std::filesystem::directory_iterator(folder, ignored)) {
         if (entry.path().extension() != ".json") {
@@ -193,29 +213,44 @@ void Session::takeNewerEdition() {
         [this, repId, before] { library_.setEdition(repId, before); });
 }
 
+void Session::putOwnFile(const std::filesystem::path& file,
+                         const std::optional<std::string>& content) {
+    namespace fs = std::filesystem;
+    if (!content) {
+        fs::remove(file);
+    } else {
+        fs::create_directories(file.parent_path());
+        fs::permissions(file.parent_path(), fs::perms::owner_all);
+        QSaveFile out(QString::fromStdString(file.string())); // whole, or as it was
+        if (!out.open(QIODevice::WriteOnly) ||
+            out.write(content->data(), static_cast<qint64>(content->size())) < 0 || !out.commit()) {
+            throw model::InputError("“" + file.string() + "” cannot be written.",
+                                    "It is as it was before.",
+                                    "Free some space, or check the folder's permissions.");
+        }
+    }
+    loadPacks();
+    emit packsChanged();
+}
+
+void Session::setOwnDrills(const std::string& text, const QString& what) {
+    const coaching::DrillLibrary all = drillsWith(text);
+    for (const technique::Pack& pack : packs_) {
+        coaching::checkDrills(pack, all);
+    }
+    const std::string before = ownDrills();
+    edit(
+        what, [this, text] { putOwnFile(ownDrillFile(), text); },
+        [this, before] { putOwnFile(ownDrillFile(), before); });
+}
+
 void Session::setOwnPack(const std::string& text, const QString& what) {
     const technique::Pack pack = checkedPack(text);
     const std::filesystem::path file = ownPackFile(pack.id);
     const std::optional<std::string> before =
         std::filesystem::exists(file) ? std::optional(technique::readText(file)) : std::nullopt;
     const auto put = [this, file](const std::optional<std::string>& content) {
-        namespace fs = std::filesystem;
-        fs::create_directories(file.parent_path());
-        fs::permissions(file.parent_path(), fs::perms::owner_all);
-        if (!content) {
-            fs::remove(file);
-        } else {
-            QSaveFile out(QString::fromStdString(file.string())); // whole, or as it was
-            if (!out.open(QIODevice::WriteOnly) ||
-                out.write(content->data(), static_cast<qint64>(content->size())) < 0 ||
-                !out.commit()) {
-                throw model::InputError("The pack cannot be written to “" + file.string() + "”.",
-                                        "The pack is as it was before.",
-                                        "Free some space, or check the folder's permissions.");
-            }
-        }
-        loadPacks();
-        emit packsChanged();
+        putOwnFile(file, content);
     };
     edit(
         what, [put, text] { put(text); }, [put, before] { put(before); });
@@ -227,24 +262,9 @@ void Session::removeOwnPack(const std::string& id, const QString& what) {
         return;
     }
     const std::string before = technique::readText(file);
-    const auto reload = [this] {
-        loadPacks();
-        emit packsChanged();
-    };
     edit(
-        what,
-        [file, reload] {
-            std::filesystem::remove(file);
-            reload();
-        },
-        [file, before, reload] {
-            QSaveFile out(QString::fromStdString(file.string()));
-            if (out.open(QIODevice::WriteOnly)) {
-                out.write(before.data(), static_cast<qint64>(before.size()));
-                out.commit();
-            }
-            reload();
-        });
+        what, [this, file] { putOwnFile(file, std::nullopt); },
+        [this, file, before] { putOwnFile(file, before); });
 }
 
 } // namespace kestrel::app

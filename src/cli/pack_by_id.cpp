@@ -9,6 +9,9 @@ namespace kestrel::cli {
 
 technique::Pack packById(const std::string& id) {
     const std::filesystem::path data = technique::packDirectory();
+    if (id.ends_with(".json")) {
+        return technique::loadPack(id, technique::packSchema(data));
+    }
     for (technique::Pack& pack : technique::loadPacks(data)) {
         if (pack.id == id) {
             return std::move(pack);

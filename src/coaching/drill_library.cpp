@@ -43,28 +43,49 @@ Drill drillFrom(const json& j) {
 
 } // namespace
 
+std::filesystem::path drillSchema(const std::filesystem::path& dataDirectory) {
+    return dataDirectory / "schema" / "drills.schema.json";
+}
+
+DrillLibrary drillsFromText(const std::string& text, const std::filesystem::path& file,
+                            const std::filesystem::path& schemaFile) {
+    const json content = technique::parseJson(text, file);
+    technique::checkJson(content, file, schemaFile);
+    DrillLibrary library;
+    std::size_t number = 0;
+    for (const json& j : content.at("drills")) {
+        Drill drill = drillFrom(j);
+        const std::string place = "/drills/" + std::to_string(number++);
+        if (drill.doses.back().ageTo) {
+            throw technique::dataError(file, place + "/dose",
+                                       "the last dose must hold for everybody older, without "
+                                       "age_to");
+        }
+        const std::string id = drill.id;
+        if (!library.emplace(id, std::move(drill)).second) {
+            throw technique::dataError(file, place + "/id", "there are two drills “" + id + "”");
+        }
+    }
+    return library;
+}
+
+void addDrills(DrillLibrary& library, const DrillLibrary& more, const std::filesystem::path& file) {
+    for (const auto& [id, drill] : more) {
+        if (library.contains(id)) {
+            throw technique::dataError(file, "/drills", "there is a drill “" + id + "” already");
+        }
+    }
+    library.insert(more.begin(), more.end());
+}
+
 DrillLibrary loadDrills(const std::filesystem::path& dataDirectory) {
     DrillLibrary library;
     for (const auto& entry : std::filesystem::directory_iterator(dataDirectory / "drills")) {
-        if (entry.path().extension() != ".json") {
-            continue;
-        }
-        const json content =
-            technique::readChecked(entry.path(), dataDirectory / "schema" / "drills.schema.json");
-        std::size_t number = 0;
-        for (const json& j : content.at("drills")) {
-            Drill drill = drillFrom(j);
-            const std::string place = "/drills/" + std::to_string(number++);
-            if (drill.doses.back().ageTo) {
-                throw technique::dataError(entry.path(), place + "/dose",
-                                           "the last dose must hold for everybody older, without "
-                                           "age_to");
-            }
-            const std::string id = drill.id;
-            if (!library.emplace(id, std::move(drill)).second) {
-                throw technique::dataError(entry.path(), place + "/id",
-                                           "there are two drills “" + id + "”");
-            }
+        if (entry.path().extension() == ".json") {
+            addDrills(library,
+                      drillsFromText(technique::readText(entry.path()), entry.path(),
+                                     drillSchema(dataDirectory)),
+                      entry.path());
         }
     }
     return library;

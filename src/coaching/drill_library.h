@@ -39,6 +39,17 @@ using DrillLibrary = std::map<std::string, Drill>;
 /// and reason.
 DrillLibrary loadDrills(const std::filesystem::path& dataDirectory);
 
+/// The JSON Schema that drill files have to fit.
+std::filesystem::path drillSchema(const std::filesystem::path& dataDirectory);
+
+/// The drills of text that is, was or is to be the content of `file`. Throws as loadDrills.
+DrillLibrary drillsFromText(const std::string& text, const std::filesystem::path& file,
+                            const std::filesystem::path& schemaFile);
+
+/// Adds drills to a library. Throws model::InputError, and adds nothing, when it has one of that id
+/// already; `file` is where the new ones come from.
+void addDrills(DrillLibrary& library, const DrillLibrary& more, const std::filesystem::path& file);
+
 /// Throws model::InputError when a fault of the pack names a drill that the library lacks, or does
 /// not have one for home, one with an aid and one on the field.
 void checkDrills(const technique::Pack& pack, const DrillLibrary& drills);

@@ -229,13 +229,81 @@ std::vector<ScenarioPlayer> made() {
                 {"bo-shot-1", "Catch and shoot",
                  cut(phoneAt60(boWith(61, 16.0, 0.09), boWears), -1.1, 0.6), true, boSeen,
                  "2026-11-22"}};
-    return {mika, juno, wren, rowan, isa, bo};
+
+    // A sport that is not built in: the coach made its pack.
+    ScenarioPlayer kit;
+    kit.player.name = "Kit Sandoval";
+    kit.player.born = "2012-09-14";
+    kit.player.hand = model::Hand::right;
+    kit.player.height = model::Metres(1.66);
+    kit.player.consentGiven = "2026-10-01";
+    kit.films = {{"kit-serve-1",
+                  "Float serve",
+                  smallerFrom(phoneAt60(doing("float_serve", {1.66, AgeBand::under16, Sex::female},
+                                              model::Hand::right, 71,
+                                              {{"no_turn", 45.0}, {"low_elbow", 0.08}}),
+                                        outfitFor("float_serve", 8)),
+                              -1.6, 0.5),
+                  true,
+                  {{"toss_low", Seen::yes}, {"palm_firm", Seen::yes}},
+                  "2026-11-23"}};
+
+    ScenarioPlayer ash;
+    ash.player.name = "Ash Verran";
+    ash.player.born = "2013-01-30";
+    ash.player.hand = model::Hand::left;
+    ash.player.height = model::Metres(1.57);
+    ash.player.consentGiven = "2026-10-01";
+    ash.films = {{"ash-shot-1",
+                  "Snap shot",
+                  smallerFrom(phoneAt60(doing("snap_shot", {1.57, AgeBand::under16, Sex::male},
+                                              model::Hand::left, 72,
+                                              {{"free_foot_stays", 0.05}, {"upright_trunk", 14.0}}),
+                                        outfitFor("snap_shot", 9)),
+                              -1.1, 0.6),
+                  true,
+                  {{"weight_over", Seen::no}, {"toe_net", Seen::yes}},
+                  "2026-11-21"}};
+
+    ScenarioPlayer lio;
+    lio.player.name = "Lio Castane";
+    lio.player.born = "2015-04-11";
+    lio.player.hand = model::Hand::right;
+    lio.player.height = model::Metres(1.45);
+    lio.player.consentGiven = "2026-10-01";
+    lio.films = {
+        {"lio-loop-1",
+         "Forehand loop",
+         smallerFrom(phoneAt60(doing("table_tennis_forehand", {1.45, AgeBand::under13, Sex::male},
+                                     model::Hand::right, 73, {{"over_long_swing", 0.045}}),
+                               outfitFor("table_tennis_forehand", 10)),
+                     -1.0, 0.7),
+         true,
+         {{"face_right", Seen::yes}},
+         "2026-11-20"}};
+    return {mika, juno, wren, rowan, isa, bo, kit, ash, lio};
+}
+
+/// The demo's own pack and drills, which are not built in.
+fs::path demoPacks() {
+    return technique::packDirectory() / "demo";
 }
 
 technique::Pack packOf(const std::string& technique) {
     const fs::path packs = technique::packDirectory();
-    return technique::loadPack(packs / "techniques" / (technique + ".json"),
-                               packs / "schema" / "technique.schema.json");
+    const fs::path own = demoPacks() / (technique + ".json");
+    return technique::loadPack(fs::exists(own) ? own : packs / "techniques" / (technique + ".json"),
+                               technique::packSchema(packs));
+}
+
+/// What the demo's coach made on the Packs station.
+void takeOwnPacks(const records::Library& library) {
+    fs::create_directories(library.packFolder());
+    fs::permissions(library.packFolder(), fs::perms::owner_all);
+    fs::copy_file(demoPacks() / "drills.json", library.drillFile(),
+                  fs::copy_options::overwrite_existing);
+    fs::copy_file(demoPacks() / "float_serve.json", library.packFolder() / "float_serve.json",
+                  fs::copy_options::overwrite_existing);
 }
 
 /// The corners of the rubber, marked by hand: the one thing of known size that a camera beside the
@@ -366,6 +434,7 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
         return;
     }
     renderMissing(films, report);
+    takeOwnPacks(library);
     // One transaction: an interrupted run leaves an empty library that the next one fills.
     library.atomically([&] {
         std::uint32_t seed = 100;

@@ -31,6 +31,9 @@ class Library {
 
     [[nodiscard]] const std::filesystem::path& folder() const { return folder_; }
     [[nodiscard]] std::filesystem::path clipFolder() const { return folder_ / "clips"; }
+    /// Where the coach's own packs are, one file each, and his own drills.
+    [[nodiscard]] std::filesystem::path packFolder() const { return folder_ / "packs"; }
+    [[nodiscard]] std::filesystem::path drillFile() const { return folder_ / "drills.json"; }
     [[nodiscard]] std::filesystem::path clipFile(const model::Clip& clip) const {
         return clipFolder() / clip.fileName;
     }

@@ -330,6 +330,25 @@ QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure
     return image;
 }
 
+QString drillsHtml(const coaching::DrillLibrary& drills) {
+    QString html;
+    for (const auto& [id, drill] : drills) {
+        html += "<h2>" + text(drill.name) + "</h2><p>" + text(coaching::placeText(drill.place)) +
+                " · " + tr("%1 minutes").arg(drill.minutes) + "</p><p>" + text(drill.setUp) +
+                "</p>" + list(drill.steps) + "<p>";
+        for (const coaching::DrillDose& dose : drill.doses) {
+            html += dose.ageTo ? tr("Up to %1 years: %2").arg(*dose.ageTo).arg(text(dose.text))
+                               : tr("Dose: %1").arg(text(dose.text));
+            html += "<br>";
+        }
+        html += "<b>" + tr("Feel:") + "</b> " + text(drill.feel) + "<br><b>" + tr("Mistake:") +
+                "</b> " + text(drill.mistake) + "<br><b>" + tr("Then:") + "</b> " +
+                text(drill.progression) + "<br><b>" + tr("Caution:") + "</b> " +
+                text(drill.caution) + "</p>";
+    }
+    return html;
+}
+
 PackPage packPage(const technique::Pack& pack, const coaching::DrillLibrary& drills,
                   const std::map<std::string, QImage>& pictures, int pictureWidth) {
     return Page(pack, drills, pictures, pictureWidth).make();

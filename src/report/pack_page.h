@@ -24,6 +24,9 @@ struct PackPage {
 PackPage packPage(const technique::Pack& pack, const coaching::DrillLibrary& drills,
                   const std::map<std::string, QImage>& pictures, int pictureWidth);
 
+/// Drills one after the other: set-up, steps, doses, feel, mistake, progression, caution.
+QString drillsHtml(const coaching::DrillLibrary& drills);
+
 /// A measure's ranges as bands on one axis, each with its limits and whom it is for; null when it
 /// has none. `width` in pixels.
 QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure, int width);

@@ -32,6 +32,7 @@ class TestBench : public QObject {
     void clearingAPositionMakesItsReadingsUnreadable();
     void stageDrawsWhatIsChosen();
     void everyControlHasAName();
+    void questionsAreAnsweredByKey();
 
   private:
     std::unique_ptr<QTemporaryDir> folder_;
@@ -269,6 +270,25 @@ void TestBench::everyControlHasAName() {
                      qPrintable(button->objectName()));
         }
     }
+}
+
+void TestBench::questionsAreAnsweredByKey() {
+    choose("lift_top");
+    const auto answer = [&](Qt::KeyboardModifiers modifiers) {
+        window_->find("benchStation")->setFocus();
+        window_->key(Qt::Key_Y, modifiers);
+        const auto& seen = window_->session().rep().observations;
+        const auto found = seen.find("eyes_on_target");
+        return found == seen.end() ? std::nullopt : std::optional(found->second);
+    };
+    QCOMPARE(answer(Qt::ShiftModifier), std::optional(model::Seen::no));
+    QCOMPARE(answer(Qt::AltModifier), std::optional(model::Seen::notVisible));
+    QCOMPARE(answer(Qt::NoModifier), std::optional(model::Seen::yes));
+    QVERIFY(window_->find<QToolButton>("observe_eyes_on_target_yes")->isChecked());
+    window_->press("undo");
+    window_->press("undo");
+    window_->press("undo");
+    QVERIFY(window_->session().rep().observations.empty());
 }
 
 QTEST_MAIN(TestBench)

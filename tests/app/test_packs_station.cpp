@@ -38,6 +38,7 @@ class TestPacksStation : public QObject {
     void spoiltOwnPackDoesNotStopTheProgram();
     void schoolIsChosenForARepAVisitAPlayer();
     void curvesStandBelowTheFilm();
+    void ownDrillServesAnOwnFault();
 
   private:
     app::Session& session() { return window_->session(); }
@@ -365,6 +366,42 @@ void TestPacksStation::curvesStandBelowTheFilm() {
              qPrintable(window_->text("curvesSay")));
     window_->key(Qt::Key_V);
     QVERIFY(!window_->find("curvesPlot")->isVisible());
+}
+
+void TestPacksStation::ownDrillServesAnOwnFault() {
+    window_->press("station_packs");
+    auto* list = window_->find<QListWidget>("packs");
+    list->setCurrentRow(list->count() - 1);
+    QVERIFY(window_->main().packsStation().reader().toPlainText().contains("no drills"));
+    window_->main().packsStation().choosePage(app::PacksStation::change);
+    editor().choose(Pointer("/drills"));
+    window_->press("addPart");
+    // The smallest drill is whole but for its words: it is kept, under a name to be changed.
+    QVERIFY2(!window_->find("packProblem")->isVisible(), qPrintable(window_->text("packProblem")));
+    type("field_id", "my_drill");
+    type("field_name", "My drill");
+    QVERIFY(session().drills().contains("my_drill"));
+    QCOMPARE(session().drills().at("my_drill").name, std::string("My drill"));
+    // A fault of a pack may name it now; while one does, the drill cannot go.
+    toPacks("bat_swing");
+    editor().choose(Pointer("/faults/0"));
+    auto* lines = window_->find("field_drills")->findChild<QPlainTextEdit*>();
+    lines->setPlainText(lines->toPlainText() + "\nmy_drill");
+    lines->setFocus();
+    window_->find("packTree")->setFocus();
+    QTest::qWait(20);
+    const auto& drills = newest("bat_swing").faults[0].drills;
+    QVERIFY(std::find(drills.begin(), drills.end(), "my_drill") != drills.end());
+    list->setCurrentRow(list->count() - 1);
+    editor().choose(Pointer("/drills/0"));
+    window_->press("removePart");
+    QVERIFY(window_->text("packProblem").contains("there is no drill “my_drill”"));
+    QVERIFY(session().drills().contains("my_drill"));
+    window_->press("dropChange");
+    // A name that ships cannot be taken.
+    editor().choose(Pointer("/drills/0"));
+    type("field_id", QString::fromStdString(support::drills().begin()->first));
+    QVERIFY(window_->text("packProblem").contains("already"));
 }
 
 QTEST_MAIN(TestPacksStation)

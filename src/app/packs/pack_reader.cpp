@@ -99,6 +99,16 @@ void PackReader::setPack(const technique::Pack& pack) {
     verticalScrollBar()->setValue(same ? scrolled : 0);
 }
 
+void PackReader::setDrills(const coaching::DrillLibrary& drills) {
+    pack_.reset();
+    images_.clear();
+    setHtml(
+        drills.empty()
+            ? tr("<p>You have no drills of your own yet. Under <b>Change</b> choose <b>Drills</b> "
+                 "and press <b>Add</b>; the faults of your packs can name them then.</p>")
+            : report::drillsHtml(drills));
+}
+
 void PackReader::drawPictures(const std::string& technique) {
     if (drawing_) {
         drawing_->cancelled = true;
@@ -119,9 +129,11 @@ void PackReader::drawPictures(const std::string& technique) {
                 return;
             }
             pictures_[technique] = std::move(pictures);
-            const int scrolled = verticalScrollBar()->value();
-            showPage();
-            verticalScrollBar()->setValue(scrolled);
+            if (pack_) {
+                const int scrolled = verticalScrollBar()->value();
+                showPage();
+                verticalScrollBar()->setValue(scrolled);
+            }
             emit finished();
         },
         [this, drawing](const std::exception_ptr&) {

@@ -19,6 +19,8 @@ class PackReader : public QTextBrowser {
     ~PackReader() override;
 
     void setPack(const technique::Pack& pack);
+    /// Shows drills instead of a pack.
+    void setDrills(const coaching::DrillLibrary& drills);
     /// Whether pictures are still being drawn.
     [[nodiscard]] bool busy() const { return drawing_ != nullptr; }
 

@@ -30,6 +30,9 @@ QString text(const std::string& s) {
     return QString::fromStdString(s);
 }
 
+/// Stands in the list for the coach's drills; no pack's id begins so.
+constexpr const char* ownDrills = "*drills";
+
 /// "Float serve" → "float_serve".
 std::string idFrom(const QString& name) {
     std::string id;
@@ -73,8 +76,8 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
         left->addWidget(b);
         return b;
     };
-    auto* copy = button("copyPack", tr("Copy as my own…"),
-                        tr("Makes a technique of your own that starts as this one is"));
+    copy_ = button("copyPack", tr("Copy as my own…"),
+                   tr("Makes a technique of your own that starts as this one is"));
     auto* import = button("importPack", tr("Import…"), tr("Takes a pack file over"));
     auto* exportButton = button("exportPack", tr("Export…"), tr("Writes this pack to a file"));
     shipped_ = button("backToShipped", tr("Back to shipped"), QString());
@@ -90,8 +93,6 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
     auto* column = new QVBoxLayout(changing);
     column->setContentsMargins(0, 6, 0, 0);
     editor_ = new DocumentEditor;
-    editor_->setSchema(
-        Document::parse(technique::readText(technique::packSchema(session_.packFolder()))));
     editor_->setFirst({"positions", "measures", "observations", "faults", "cautions", "schools",
                        "sequence", "variants", "shots", "filming"});
     editor_->setSuggestions([this](const Pointer& field) { return suggestions(field); });
@@ -124,7 +125,7 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
         shown_.clear();
         showPack();
     });
-    connect(copy, &QPushButton::clicked, this, [this] {
+    connect(copy_, &QPushButton::clicked, this, [this] {
         const QString name = QInputDialog::getText(
             this, tr("A technique of your own"), tr("What do you call it?"), QLineEdit::Normal,
             tr("My %1").arg(text(chosenPack()->name).toLower()));
@@ -140,8 +141,10 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
         }
     });
     connect(exportButton, &QPushButton::clicked, this, [this] {
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Export this pack"), text(chosenPack()->id + ".json"), tr("Packs (*.json)"));
+        const QString name =
+            text(chosenPack() != nullptr ? chosenPack()->id : std::string("drills")) + ".json";
+        const QString file =
+            QFileDialog::getSaveFileName(this, tr("Export"), name, tr("Packs and drills (*.json)"));
         if (!file.isEmpty()) {
             exportTo(file.toStdString());
         }
@@ -193,7 +196,10 @@ void PacksStation::choosePage(Page page) {
 
 void PacksStation::listPacks() {
     const technique::Pack* before = chosenPack();
-    const std::string chosen = before != nullptr          ? before->id
+    const bool drillsChosen = list_->currentItem() != nullptr &&
+                              list_->currentItem()->data(Qt::UserRole).toString() == ownDrills;
+    const std::string chosen = drillsChosen               ? ownDrills
+                               : before != nullptr        ? before->id
                                : session_.hasClip()       ? session_.pack().id
                                : session_.packs().empty() ? std::string()
                                                           : session_.packs().front().id;
@@ -210,6 +216,10 @@ void PacksStation::listPacks() {
             item->setData(Qt::UserRole, text(pack.id));
             list_->addItem(item);
         }
+        auto* drills =
+            new QListWidgetItem(tr("My own drills") + "\n" + tr("for the faults of your packs"));
+        drills->setData(Qt::UserRole, QString(ownDrills));
+        list_->addItem(drills);
         choosePack(chosen);
         if (list_->currentRow() < 0) {
             list_->setCurrentRow(0);
@@ -220,7 +230,9 @@ void PacksStation::listPacks() {
 
 void PacksStation::showPack() {
     const technique::Pack* pack = chosenPack();
+    copy_->setEnabled(pack != nullptr);
     if (pack == nullptr) {
+        showDrills();
         return;
     }
     const bool own = session_.isOwnPack(pack->id);
@@ -233,6 +245,8 @@ void PacksStation::showPack() {
     reader_->setPack(*pack);
     if (!draft_ && shown_ != pack->text) {
         shown_ = pack->text;
+        editor_->setSchema(
+            Document::parse(technique::readText(technique::packSchema(session_.packFolder()))));
         editor_->setDocument(technique::documentOf(pack->text, pack->file));
     }
     problem_->setVisible(draft_.has_value());
@@ -240,8 +254,49 @@ void PacksStation::showPack() {
     showLive();
 }
 
+void PacksStation::showDrills() {
+    shipped_->hide();
+    if (!isVisible()) {
+        return;
+    }
+    const std::string own = session_.ownDrills();
+    if (!draft_ && shown_ != own) {
+        shown_ = own;
+        const auto schema = coaching::drillSchema(session_.packFolder());
+        editor_->setSchema(Document::parse(technique::readText(schema)));
+        editor_->setDocument(technique::documentOf(own, "drills.json"));
+        reader_->setDrills(coaching::drillsFromText(own, "drills.json", schema));
+    }
+    problem_->setVisible(draft_.has_value());
+    drop_->setVisible(draft_.has_value());
+    live_->clear();
+}
+
+void PacksStation::tellProblem(const Document& draft, const QString& reason) {
+    draft_ = draft;
+    problem_->setText(tr("<b>Not kept yet:</b> %1 Go on until it is whole, or drop the change. "
+                         "What is judged meanwhile goes by what was there before.")
+                          .arg(reason.toHtmlEscaped()));
+    problem_->show();
+    drop_->show();
+    showLive();
+}
+
+void PacksStation::takeDrills(const Document& document, const QString& what) {
+    try {
+        draft_.reset();
+        session_.setOwnDrills(technique::textOf(document), what);
+    } catch (const model::InputError& error) {
+        tellProblem(document, text(error.happened()));
+    }
+}
+
 void PacksStation::take(const Document& document, const QString& what) {
     const technique::Pack* before = chosenPack();
+    if (before == nullptr) {
+        takeDrills(document, what);
+        return;
+    }
     const std::string written = technique::textOf(document);
     try {
         const technique::Pack pack = session_.checkedPack(written);
@@ -254,13 +309,7 @@ void PacksStation::take(const Document& document, const QString& what) {
         shown_ = written;
         session_.setOwnPack(written, what);
     } catch (const model::InputError& error) {
-        draft_ = document;
-        problem_->setText(tr("<b>Not kept yet:</b> %1 Go on until it is whole, or drop the change. "
-                             "What is judged meanwhile goes by the pack as it was.")
-                              .arg(text(error.happened()).toHtmlEscaped()));
-        problem_->show();
-        drop_->show();
-        showLive();
+        tellProblem(document, text(error.happened()));
     }
 }
 
@@ -333,7 +382,11 @@ void PacksStation::copyAs(const QString& name) {
 void PacksStation::importFrom(const std::filesystem::path& file) {
     session_.trying([&] {
         const std::string content = technique::readText(file);
-        technique::documentOf(content, file); // a syntax error is told with the file's own name
+        if (technique::documentOf(content, file).contains("drills")) {
+            session_.setOwnDrills(content, tr("Import drills"));
+            choosePack(ownDrills);
+            return;
+        }
         const technique::Pack pack =
             technique::packFromText(content, file, technique::packSchema(session_.packFolder()));
         session_.setOwnPack(content, tr("Import %1").arg(text(pack.name)));
@@ -342,7 +395,7 @@ void PacksStation::importFrom(const std::filesystem::path& file) {
 }
 
 void PacksStation::exportTo(const std::filesystem::path& file) {
-    const std::string content = chosenPack()->text;
+    const std::string content = chosenPack() != nullptr ? chosenPack()->text : session_.ownDrills();
     session_.trying([&] {
         QSaveFile out(text(file.string()));
         if (!out.open(QIODevice::WriteOnly) ||

@@ -46,6 +46,10 @@ class PacksStation : public QWidget {
     void showPack();
     void take(const technique::Document& document, const QString& what);
     void showLive();
+    void takeDrills(const technique::Document& document, const QString& what);
+    void showDrills();
+    void tellProblem(const technique::Document& draft, const QString& reason);
+    /// Null when the coach's own drills are chosen.
     [[nodiscard]] const technique::Pack* chosenPack() const;
     [[nodiscard]] QStringList suggestions(const technique::Pointer& field) const;
 
@@ -57,6 +61,7 @@ class PacksStation : public QWidget {
     QLabel* problem_ = nullptr;
     QPushButton* drop_ = nullptr;
     QPushButton* shipped_ = nullptr;
+    QPushButton* copy_ = nullptr;
     QLabel* live_ = nullptr;
     std::optional<technique::Document> draft_; ///< a change that is no whole pack yet
     std::string shown_;                        ///< text that the editor shows
