@@ -144,16 +144,22 @@ std::vector<model::FrameSpan> Session::proposedReps() const {
     return spans;
 }
 
-technique::Circumstances Session::circumstancesOf(const model::Player& player,
-                                                  const model::Clip& clip,
-                                                  const model::Rep& rep) const {
+const film::FilmIndex& Session::indexOf(const model::Clip& clip) const {
     auto known = indices_.find(clip.sha256);
     if (known == indices_.end()) {
         known = indices_.emplace(clip.sha256, film::buildIndex(library_.clipFile(clip))).first;
     }
-    return prepare::circumstancesOf(
-        packOf(rep), player, clip, rep, prepare::readAsTheClipSays(clip, known->second),
+    return known->second;
+}
+
+technique::Circumstances Session::circumstancesOf(const model::Player& player,
+                                                  const model::Clip& clip,
+                                                  const model::Rep& rep) const {
+    technique::Circumstances circumstances = prepare::circumstancesOf(
+        packOf(rep), player, clip, rep, prepare::readAsTheClipSays(clip, indexOf(clip)),
         clip.steadied ? library_.study(clip.id) : std::nullopt, today());
+    addSecondView(clip, rep, circumstances);
+    return circumstances;
 }
 
 coaching::Review Session::judged(const model::Player& player, const model::Clip& clip,
@@ -398,6 +404,7 @@ void Session::judge() {
     keepEdition();
     open_->circumstances = prepare::circumstancesOf(pack(), open_->player, open_->clip, open_->rep,
                                                     open_->index, open_->study, today());
+    addSecondView(open_->clip, open_->rep, open_->circumstances);
     open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances,
                                        library_.planChoice(open_->rep.id));
     std::set<int> keyFrames;

@@ -81,6 +81,9 @@ class Session : public QObject {
     /// What changed in the judgement of the open rep since it was last judged by other schools or
     /// another pack; empty when nothing did.
     [[nodiscard]] const std::vector<coaching::Change>& changes() const;
+    /// The player's other clips that can show the open clip's motion from another place: of the
+    /// same visit and technique.
+    [[nodiscard]] std::vector<model::Clip> possibleSecondViews() const;
     /// Whether there is a newer edition of the open rep's pack than the one it keeps.
     [[nodiscard]] bool newerEdition() const;
     /// What judging the open rep with that edition would change.
@@ -191,6 +194,8 @@ class Session : public QObject {
     /// or the player; nearer choices of the same question are forgotten.
     void setSchool(const technique::SchoolQuestion& question, const std::string& option,
                    ForWhom forWhom);
+    /// Says which clip shows the open clip's motion from another place; nothing: none.
+    void setSecondView(std::optional<model::Id> otherId);
     /// Judges the open rep with the newest edition of its pack from now on.
     void takeNewerEdition();
     /// Keeps a pack of the coach's own, or his change of one that ships. Throws model::InputError
@@ -250,6 +255,11 @@ class Session : public QObject {
     void judge();
     void report(const std::exception_ptr& error);
 
+    /// The index of a clip's film; built once, for films never change.
+    [[nodiscard]] const film::FilmIndex& indexOf(const model::Clip& clip) const;
+    /// Adds what the rep's other film knows to its circumstances.
+    void addSecondView(const model::Clip& clip, const model::Rep& rep,
+                       technique::Circumstances& circumstances) const;
     [[nodiscard]] std::filesystem::path ownPackFile(const std::string& id) const;
     [[nodiscard]] std::filesystem::path ownDrillFile() const;
     /// The drills that ship together with these. Throws as coaching::drillsFromText.

@@ -320,7 +320,8 @@ void addDemoCommands(CLI::App& program) {
               "280x360");
     auto draws = std::make_shared<int>(60);
     auto* motion = demo->add_subcommand(
-        "reading-accuracy", "How right readings are when the landmarks are placed by hand, as Markdown");
+        "reading-accuracy",
+        "How right readings are when the landmarks are placed by hand, as Markdown");
     motion->add_option("--draws", *draws, "Of placing errors, for each player and view")
         ->check(CLI::Range(12, 10000));
     motion->callback([draws] { studyMotion(*draws); });

@@ -22,6 +22,7 @@
 #include <cmath>
 #include <iostream>
 #include <memory>
+#include <tuple>
 
 namespace kestrel::cli {
 namespace {
@@ -36,7 +37,11 @@ struct RepOptions {
     std::string view;
     std::string variant;
     std::string shot;
-    std::string ground; ///< file of marks on the ground
+    std::string ground;     ///< file of marks on the ground
+    std::string secondFilm; ///< the same motion from another place, with what is known of it
+    std::string secondLandmarks;
+    std::string secondPositions;
+    std::string secondGround;
     std::vector<std::string> schools;
     std::vector<std::string> observations; ///< "id=yes|no|not_visible"
     std::optional<double> heightM;
@@ -62,6 +67,16 @@ void addRepOptions(CLI::App& command, RepOptions& o) {
     command.add_option("--variant", o.variant, "Variant id");
     command.add_option("--shot", o.shot, "Kind of pitch, stroke or shot, by its id");
     command.add_option("--ground", o.ground, "Marks on the ground, JSON");
+    auto* second =
+        command.add_option("--second", o.secondFilm, "Film of the same motion from another place");
+    for (const auto& [name, value, help] :
+         {std::tuple{"--second-landmarks", &o.secondLandmarks, "Its landmarks"},
+          std::tuple{"--second-positions", &o.secondPositions, "Its key positions, JSON"},
+          std::tuple{"--second-ground", &o.secondGround, "Marks on its ground, JSON"}}) {
+        auto* option = command.add_option(name, *value, help);
+        option->needs(second);
+        second->needs(option);
+    }
     command.add_option("--height-m", o.heightM, "Standing height in metres")
         ->check(CLI::PositiveNumber);
     command.add_option("--age", o.age, "Age in years")->check(CLI::NonNegativeNumber);
@@ -95,6 +110,24 @@ void readObservations(const RepOptions& o, const technique::Pack& pack, model::R
         }
         rep.observations[id] = *seen;
     }
+}
+
+/// The other film of the motion, at its own rate.
+void addSecondView(const RepOptions& o, Judged& j) {
+    const film::FilmIndex index = film::buildIndex(o.secondFilm);
+    technique::SecondView second;
+    second.rep.techniqueId = j.pack.id;
+    second.rep.landmarks = track::readLandmarkFile(o.secondLandmarks);
+    second.rep.positions = technique::readPositions(j.pack, o.secondPositions, index.frameCount());
+    auto ground = technique::groundOf(j.pack, technique::readGroundMarks(j.pack, o.secondGround),
+                                      index.width, index.height, std::nullopt);
+    if (!ground.ground) {
+        j.circumstances.secondReason = ground.reason;
+        return;
+    }
+    second.ground = std::move(*ground.ground);
+    second.frameSd = 1.0 / (index.fileRate() * std::sqrt(12.0));
+    j.circumstances.second = std::make_shared<const technique::SecondView>(std::move(second));
 }
 
 Judged judge(const RepOptions& o) {
@@ -132,6 +165,9 @@ Judged judge(const RepOptions& o) {
                                          j.index.width, j.index.height, j.clip.view);
         j.circumstances.ground = std::move(known.ground);
         j.circumstances.groundReason = std::move(known.reason);
+    }
+    if (!o.secondFilm.empty()) {
+        addSecondView(o, j);
     }
     j.rep.found = technique::findPositions(j.pack, j.rep, j.circumstances);
     j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances, {});

@@ -87,6 +87,7 @@ struct Reading {
     std::string positionId;
     Unit unit = Unit::degrees;
     std::optional<double> value;
+    bool twoViews = false; ///< read in space, from two films of the same motion
     UncertaintyParts uncertainty;
     double u95 = 0.0; ///< half width of the 95 % interval, in `unit`
     std::optional<Range> range;

@@ -189,6 +189,23 @@ Id Library::save(const model::Player& player) {
     return id;
 }
 
+std::optional<Id> Library::pairOf(Id clipId) const {
+    Statement row(*database_, "SELECT other_id FROM clip_pair WHERE clip_id = ?");
+    row.bind(1, clipId);
+    return row.executeStep() ? std::optional<Id>(row.getColumn(0).getInt64()) : std::nullopt;
+}
+
+void Library::setPair(Id clipId, std::optional<Id> otherId) {
+    SQLite::Savepoint whole(*database_, "pair");
+    run(*database_, "DELETE FROM clip_pair WHERE clip_id = ?1 OR other_id = ?1", clipId);
+    if (otherId) {
+        run(*database_, "DELETE FROM clip_pair WHERE clip_id = ?1 OR other_id = ?1", *otherId);
+        run(*database_, "INSERT INTO clip_pair VALUES (?, ?)", clipId, *otherId);
+        run(*database_, "INSERT INTO clip_pair VALUES (?, ?)", *otherId, clipId);
+    }
+    whole.release();
+}
+
 std::map<model::IsoDate, model::Metres> Library::heights(Id playerId) const {
     std::map<model::IsoDate, model::Metres> heights;
     Statement rows(*database_, "SELECT measured, metres FROM player_height WHERE player_id = ?");

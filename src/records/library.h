@@ -65,6 +65,10 @@ class Library {
     [[nodiscard]] std::optional<model::Clip> clipByHash(model::Id playerId,
                                                         const std::string& sha256) const;
     model::Id save(const model::Clip& clip);
+    /// The other clip that shows the same motion from another place; nothing: it was filmed once.
+    [[nodiscard]] std::optional<model::Id> pairOf(model::Id clipId) const;
+    /// Says so of both clips; nothing parts a clip from its other.
+    void setPair(model::Id clipId, std::optional<model::Id> otherId);
     /// What the first pass over the clip's pictures found; nothing before it was made.
     [[nodiscard]] std::optional<model::FilmStudy> study(model::Id clipId) const;
     void save(model::Id clipId, const model::FilmStudy& study);

@@ -197,6 +197,12 @@ CREATE TABLE player_height (
     metres REAL NOT NULL CHECK (metres > 0),
     PRIMARY KEY (player_id, measured)
 ) STRICT, WITHOUT ROWID;
+)sql",
+    R"sql(
+CREATE TABLE clip_pair (
+    clip_id INTEGER PRIMARY KEY REFERENCES clip(id) ON DELETE CASCADE,
+    other_id INTEGER NOT NULL REFERENCES clip(id) ON DELETE CASCADE
+) STRICT;
 )sql"};
 
 } // namespace

@@ -12,6 +12,7 @@
 #include "technique/on_ground.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
+#include "technique/two_views.h"
 
 #include <algorithm>
 #include <array>
@@ -63,6 +64,10 @@ class Evaluation {
         reading.measureId = measure.id;
         reading.positionId = measure.at;
         reading.unit = measure.unit;
+        if (readInSpace(pack_, rep_, c_, measure, reading)) {
+            judge(measure, reading);
+            return reading;
+        }
         if (measure.kind == &timeKind()) {
             readTime(measure, reading);
         } else if (measure.kind->counted) {

@@ -5,6 +5,7 @@
 #include "model/record.h"
 #include "technique/pack.h"
 
+#include <memory>
 #include <optional>
 #include <set>
 #include <string>
@@ -12,6 +13,14 @@
 
 /// Readings of a rep: a pack's measures evaluated on the coach's marks.
 namespace kestrel::technique {
+
+/// Another film of the same motion, taken at the same time from another place over the same ground.
+struct SecondView {
+    model::Rep rep;
+    Ground ground;
+    model::CameraMotion camera;
+    double frameSd = 0.0; ///< how surely its frames show an instant, seconds
+};
 
 /// Everything but the marks that a judgement depends on.
 struct Circumstances {
@@ -29,6 +38,9 @@ struct Circumstances {
     std::optional<model::Metres> bodyHeight; ///< standing height
     std::optional<Ground> ground;            ///< unset: nothing usable is marked on the ground
     std::string groundReason;                ///< why marks that are there cannot be used
+    /// Unset: the motion was filmed once, or the other film cannot be used yet (`secondReason`).
+    std::shared_ptr<const SecondView> second;
+    std::string secondReason;
 };
 
 /// One reading for each measure of the pack, in its order; each has a value or a reason.

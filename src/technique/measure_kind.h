@@ -66,6 +66,15 @@ struct GroundInput {
     double footM = 0.0; ///< length of the player's foot, metres; 0 when it is not known
 };
 
+/// What a kind computes from in space, seen by two cameras: ground coordinates, metres.
+struct SpaceInput {
+    std::span<const Eigen::Vector3d> places; ///< in the order the kind names its points
+    /// Direction along y, 1 or −1, in which the lead end of hips and shoulders lies when the chest
+    /// faces the target.
+    int leading = 1;
+    double bodyHeightM = 0.0; ///< 0 when it is not known
+};
+
 /// What a kind of the ball's flight computes from.
 struct FlightInput {
     const motion::BallFlight& flight;
@@ -105,6 +114,8 @@ struct MeasureKind {
     /// Set for kinds that turn what the coach counted between two instants into a rate; likewise.
     /// They have no points.
     bool counted = false;
+    /// The same quantity from places in space, where the kind has it (technique/two_views.h).
+    double (*space)(const SpaceInput&) = nullptr;
     /// Set for kinds that read the flight of the ball (technique/flight.h); likewise. The first
     /// point is the ball, the second stands where it starts from, for the depth.
     FlightValue (*flight)(const FlightInput&) = nullptr;

@@ -31,6 +31,7 @@ json readingsToJson(const Pack& pack, const std::vector<model::Reading>& reading
                             ? json(*r.value * height->value)
                             : json(nullptr)},
             {"u95", r.value ? json(r.u95) : json(nullptr)},
+            {"two_views", r.twoViews},
             {"verdict", name(r.verdict)},
             {"range", r.range ? json{orNull(r.range->low), orNull(r.range->high)} : json(nullptr)},
             {"basis", orNull(r.rangeBasis)},

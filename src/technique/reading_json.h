@@ -13,9 +13,9 @@
 /// Readings out and key positions in, as JSON, for scripts.
 namespace kestrel::technique {
 
-/// One object a reading: id, name, position, value, unit, u95, verdict, range, basis, school,
-/// missing_reason, and value_m, the value in metres of a length in body heights when the player's
-/// `height` is known; null where there is none.
+/// One object a reading: id, name, position, value, unit, u95, two_views, verdict, range, basis,
+/// school, missing_reason, and value_m, the value in metres of a length in body heights when the
+/// player's `height` is known; null where there is none.
 nlohmann::json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings,
                               std::optional<model::Metres> height = {});
 

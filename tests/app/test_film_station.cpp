@@ -2,6 +2,8 @@
 
 #include "app/film/film_station.h"
 #include "app/shared/clip_map.h"
+#include "demo/placed_by_hand.h"
+#include "demo/truth.h"
 #include "report/filming_card.h"
 #include "support/commands.h"
 #include "support/film_corpus.h"
@@ -42,6 +44,7 @@ class TestFilmStation : public QObject {
     void aShakyCameraIsTakenOut();
     void theGroundIsMarkedAndMeasured();
     void theTechniqueIsSaid();
+    void aSecondFilmGivesReadingsInSpace();
     void whatRepeatsIsTold();
     void theFilmCheckSaysWhatShows();
     void aLostFilmComesBack();
@@ -351,6 +354,72 @@ void TestFilmStation::theGroundIsMarkedAndMeasured() {
     place->setCurrentIndex(0);
     emit place->activated(0);
     QVERIFY(!window_->session().clip().ground);
+}
+
+void TestFilmStation::aSecondFilmGivesReadingsInSpace() {
+    // The same pitch from the front, small.
+    demo::FilmSpec front = support::rightHander().spec;
+    front.camera.view = model::View::front;
+    front.camera.heightM = 2.0;
+    front.camera.distanceM = 9.0;
+    QVERIFY(demo::renderFilm(demo::FrameRenderer(front), in("front.mp4")));
+    app::Session& session = window_->session();
+    const model::Id side = support::addMarkedClip(session, support::rightHander());
+    const auto stored = records::storeFilm(in("front.mp4"), session.library().clipFolder());
+    model::Clip other = records::addClip(session.library(), session.library().clip(side)->playerId,
+                                         *stored, "From the front", "overhand_pitch");
+    other.captureRate = front.captureRate;
+    other.view = model::View::front;
+    other.filmed = session.library().clip(side)->filmed;
+    const auto mark = [&](model::Clip clip, const demo::FilmSpec& spec) {
+        std::mt19937 exact;
+        clip.ground = demo::cones(demo::FilmScene(spec), model::Metres(2.4), model::Metres(2.0),
+                                  -0.8, -1.0, 0.0, exact);
+        session.library().save(clip);
+        model::Rep rep = session.library().reps(clip.id).front();
+        const model::Rep truth = support::trueRep(spec);
+        rep.positions = truth.positions;
+        for (const auto& [id, frame] : rep.positions) {
+            rep.landmarks[frame] = truth.landmarks.at(frame);
+            for (auto& [landmark, point] : rep.landmarks[frame]) {
+                point.sdPx = 0.5;
+            }
+        }
+        session.library().save(rep);
+    };
+    session.openClip(side);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::camera);
+    auto* second = window_->find<QComboBox>("secondView");
+    QCOMPARE(second->count(), 2);
+    second->setCurrentIndex(1);
+    emit second->activated(1);
+    QVERIFY2(window_->text("secondViewState").contains("Mark the ground"),
+             qPrintable(window_->text("secondViewState")));
+    mark(*session.library().clip(side), support::rightHander().spec);
+    mark(other, front);
+    session.openClip(side);
+    window_->waitForPicture();
+    QTRY_VERIFY2(window_->text("secondViewState").contains("come from both films"),
+                 qPrintable(window_->text("secondViewState")));
+    const auto knee = [&] {
+        const auto& readings = session.review().readings;
+        return *std::find_if(readings.begin(), readings.end(),
+                             [](const auto& r) { return r.measureId == "plant_separation"; });
+    };
+    QVERIFY(knee().twoViews);
+    const auto truth =
+        demo::trueMeasures(demo::FilmScene(support::rightHander().spec)).at("plant_separation");
+    QVERIFY2(std::abs(*knee().value - truth) < 4.0, std::to_string(*knee().value).c_str());
+    // Said of one, it holds for both; and it can be taken back.
+    QCOMPARE(session.library().pairOf(other.id), std::optional(side));
+    second->setCurrentIndex(0);
+    emit second->activated(0);
+    QVERIFY(!knee().twoViews);
+    QVERIFY(!session.library().pairOf(other.id));
+    window_->press("undo");
+    QVERIFY(knee().twoViews);
 }
 
 void TestFilmStation::whatRepeatsIsTold() {

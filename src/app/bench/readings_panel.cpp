@@ -375,6 +375,9 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
                          .arg(text(technique::findPosition(session_.pack(), measure.from)->name),
                               text(technique::findPosition(session_.pack(), measure.at)->name));
     }
+    if (reading.twoViews) {
+        html += "<br>" + tr("Read in space, from both films of this motion.");
+    }
     const model::UncertaintyParts& u = reading.uncertainty;
     QStringList parts;
     const auto part = [&](double sd, const QString& what) {

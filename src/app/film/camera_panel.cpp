@@ -2,6 +2,7 @@
 
 #include "app/shared/icon.h"
 #include "technique/reading_text.h"
+#include "technique/two_views.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -112,6 +113,19 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
                                   : tr("Leave the camera's movement in"));
     });
     column->addWidget(makeSpeeds());
+    column->addWidget(heading(tr("Filmed twice at the same time?")));
+    second_ = new QComboBox;
+    second_->setObjectName("secondView");
+    second_->setAccessibleName(tr("The other film of this motion"));
+    column->addWidget(second_);
+    secondState_ = new QLabel;
+    secondState_->setObjectName("secondViewState");
+    secondState_->setWordWrap(true);
+    column->addWidget(secondState_);
+    connect(second_, &QComboBox::activated, this, [this] {
+        const auto id = second_->currentData().toLongLong();
+        session_.setSecondView(id == 0 ? std::nullopt : std::optional<model::Id>(id));
+    });
     column->addStretch();
 
     connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
@@ -343,6 +357,42 @@ void CameraPanel::refresh() {
     }
     refreshSpeeds();
     filling_ = false;
+    showSecondView();
+}
+
+void CameraPanel::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    refresh();
+}
+
+void CameraPanel::showSecondView() {
+    if (!isVisible()) {
+        return; // asks the library for all clips of the visit
+    }
+    const QSignalBlocker quiet(second_);
+    second_->clear();
+    second_->addItem(tr("no other film"), 0);
+    const auto pair = session_.library().pairOf(session_.clip().id);
+    for (const model::Clip& clip : session_.possibleSecondViews()) {
+        second_->addItem(QString::fromStdString(clip.title), static_cast<qlonglong>(clip.id));
+        if (pair == clip.id) {
+            second_->setCurrentIndex(second_->count() - 1);
+        }
+    }
+    second_->setEnabled(second_->count() > 1);
+    const std::string hindrance =
+        technique::secondViewHindrance(session_.pack(), session_.rep(), session_.circumstances());
+    const auto& readings = session_.review().readings;
+    const auto count = std::count_if(readings.begin(), readings.end(),
+                                     [](const model::Reading& r) { return r.twoViews; });
+    secondState_->setText(
+        !pair && second_->count() == 1 ? tr("A second film of the same visit and technique, taken "
+                                            "at the same time from another "
+                                            "side, tells angles in space.")
+        : !pair                        ? QString()
+        : !hindrance.empty()           ? QString::fromStdString(hindrance)
+                             : tr("%n reading(s) of this rep come from both films.", nullptr,
+                                  static_cast<int>(count)));
 }
 
 } // namespace kestrel::app

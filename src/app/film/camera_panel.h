@@ -21,6 +21,9 @@ class CameraPanel : public QWidget {
   public:
     explicit CameraPanel(Session& session, QWidget* parent = nullptr);
 
+  protected:
+    void showEvent(QShowEvent* event) override;
+
   private:
     QWidget* makeRate();
     QWidget* makeViews();
@@ -28,6 +31,7 @@ class CameraPanel : public QWidget {
     void sayRate();
     void setSpeed();
     void refresh();
+    void showSecondView();
     void refreshSpeeds();
 
     Session& session_;
@@ -38,6 +42,8 @@ class CameraPanel : public QWidget {
     QDateEdit* filmed_ = nullptr;
     QCheckBox* fields_ = nullptr;
     QComboBox* technique_ = nullptr;
+    QComboBox* second_ = nullptr;
+    QLabel* secondState_ = nullptr;
     QCheckBox* steadied_ = nullptr;
     QLabel* speedProposal_ = nullptr;
     QPushButton* takeSpeeds_ = nullptr;

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "technique/evaluate.h"
+#include "technique/measure_kind.h"
+
+/// Readings in space, from two films of the same motion over the same marked ground.
+namespace kestrel::technique {
+
+/// Reads a measure whose kind has `space` (measure_kind.h) into `reading` when its landmarks were
+/// seen by both cameras at its positions, and returns whether it could. Both films show the same
+/// instant at a key position, each to half a frame. Without a second view, or with something
+/// missing in it, `reading` is left alone.
+bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+                 const Measure& measure, model::Reading& reading);
+
+/// What is still missing for readings from two views, in a sentence; empty when nothing is.
+std::string secondViewHindrance(const Pack& pack, const model::Rep& rep,
+                                const Circumstances& circumstances);
+
+// Formulas in space; points are ground coordinates, metres, in the order of the kind's points.
+
+/// Interior angle of a joint, degrees.
+double interiorAngleInSpace(const SpaceInput& input);
+/// 180° less that.
+double flexionInSpace(const SpaceInput& input);
+/// Angle between the directions of two lines, degrees.
+double angleBetweenInSpace(const SpaceInput& input);
+/// Of the line from the first point to the second against level, degrees, up positive.
+double elevationInSpace(const SpaceInput& input);
+/// Distance in body heights.
+double distanceInSpace(const SpaceInput& input);
+/// Turn of the line from trail end to lead end over the ground: 0 along the target line, 90 square
+/// to it with the chest to the target, degrees.
+double headingInSpace(const SpaceInput& input);
+/// That of the hips less that of the shoulders.
+double separationInSpace(const SpaceInput& input);
+
+} // namespace kestrel::technique

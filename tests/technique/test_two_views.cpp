@@ -1,0 +1,189 @@
+#include "demo/placed_by_hand.h"
+#include "motion/two_views.h"
+#include "support/test_films.h"
+#include "technique/measure_kind.h"
+#include "technique/two_views.h"
+
+#include <QTest>
+
+#include <cmath>
+#include <map>
+#include <random>
+
+using namespace kestrel;
+using Eigen::Vector3d;
+using support::reading;
+
+namespace {
+
+constexpr double clickSd = 1.5;
+
+/// A pitch of some player filmed from a view at a rate, 1080p, camera chest high or higher.
+demo::FilmSpec filmed(model::View view, double rate, int number) {
+    demo::FilmSpec spec = support::rightHander().spec;
+    spec.width = 1920;
+    spec.height = 1080;
+    spec.captureRate = rate;
+    spec.fileRate = {static_cast<int>(rate), 1};
+    spec.camera.view = view;
+    spec.camera.heightM = view == model::View::openSide ? 1.4 : 1.9;
+    spec.camera.distanceM = 9.0;
+    spec.player.dials.clear(); // finding how far to turn them takes seconds
+    spec.player.seed = static_cast<std::uint32_t>(500 + number);
+    spec.player.level = number % 3 == 0 ? 1.0 : 0.7;
+    spec.player.hand = number % 2 == 0 ? model::Hand::right : model::Hand::left;
+    spec.player.build.heightM = 1.4 + 0.05 * (number % 7);
+    return spec;
+}
+
+technique::Ground groundOf(const demo::FilmSpec& spec, std::mt19937& random) {
+    const demo::FilmScene scene(spec);
+    const auto marks =
+        demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, clickSd, random);
+    return *technique::groundOf(support::pitchPack(), marks, spec.width, spec.height,
+                                spec.camera.view)
+                .ground;
+}
+
+technique::Circumstances circumstances(const demo::FilmSpec& first, const demo::FilmSpec& second,
+                                       std::mt19937& random) {
+    technique::Circumstances c = support::openSide(first);
+    c.bodyHeight = model::Metres(first.player.build.heightM);
+    c.ground = groundOf(first, random);
+    technique::SecondView other;
+    other.rep = demo::placedRep(second, clickSd, random);
+    other.ground = groundOf(second, random);
+    other.frameSd = 1.0 / (second.captureRate * std::sqrt(12.0));
+    c.second = std::make_shared<const technique::SecondView>(std::move(other));
+    return c;
+}
+
+} // namespace
+
+/// Places and readings in space from two films, against the bones.
+class TestTwoViews : public QObject {
+    Q_OBJECT
+  private slots:
+    /// Against the place itself: exact where the sights are, off by what they are off else.
+    void placeIsWhereBothLook() {
+        motion::GroundCamera one;
+        one.position = {0.0, -10.0, 1.5};
+        one.axes << 1, 0, 0, 0, 0, -1, 0, 1, 0;
+        one.focalPx = 1500.0;
+        one.principal = {959.5, 539.5};
+        motion::GroundCamera other = one;
+        other.position = {12.0, 0.0, 2.0};
+        other.axes << 0, 1, 0, 0, 0, -1, -1, 0, 0;
+        const Vector3d place{0.4, -0.3, 1.1};
+        const auto seen = motion::placeSeenTwice({one, *one.inPicture(place), 1.0},
+                                                 {other, *other.inPicture(place), 1.0});
+        QVERIFY(seen && (*seen - place).norm() < 1e-9);
+        std::mt19937 random(7);
+        std::normal_distribution<double> off(0.0, clickSd);
+        double square = 0.0;
+        constexpr int draws = 400;
+        for (int i = 0; i < draws; ++i) {
+            const auto a = *one.inPicture(place) + model::Point2{off(random), off(random)};
+            const auto b = *other.inPicture(place) + model::Point2{off(random), off(random)};
+            square += (*motion::placeSeenTwice({one, a, clickSd}, {other, b, clickSd}) - place)
+                          .squaredNorm();
+        }
+        // A pixel is 6.7 mm for the one, 7.7 mm for the other; height is seen by both.
+        const double rms = std::sqrt(square / draws);
+        QVERIFY2(rms > 0.008 && rms < 0.02, std::to_string(rms).c_str());
+        // Side by side, depth is not told.
+        motion::GroundCamera beside = one;
+        beside.position.x() += 0.3;
+        QVERIFY(!motion::placeSeenTwice({one, *one.inPicture(place), 1.0},
+                                        {beside, *beside.inPicture(place), 1.0}));
+    }
+
+    void anglesAreThoseOfTheBody_data() {
+        QTest::addColumn<int>("view");
+        QTest::addColumn<double>("rate");
+        QTest::newRow("side and front") << static_cast<int>(model::View::front) << 120.0;
+        QTest::newRow("side and rear, slower") << static_cast<int>(model::View::rear) << 60.0;
+    }
+    void anglesAreThoseOfTheBody() {
+        QFETCH(int, view);
+        QFETCH(double, rate);
+        struct Count {
+            int read = 0;
+            int inside = 0;
+            double square = 0.0;
+            double ratio = 0.0;
+        };
+        std::map<std::string, Count> counts;
+        const technique::Pack pack = support::pitchPack();
+        std::mt19937 random(29);
+        constexpr int films = 12;
+        for (int number = 0; number < films; ++number) {
+            const demo::FilmSpec first = filmed(model::View::openSide, 120.0, number);
+            const demo::FilmSpec second = filmed(static_cast<model::View>(view), rate, number);
+            const model::Rep rep = demo::placedRep(first, clickSd, random);
+            const auto readings =
+                technique::evaluate(pack, rep, circumstances(first, second, random));
+            const auto truth = demo::trueMeasures(demo::FilmScene(first));
+            for (const model::Reading& r : readings) {
+                const auto want = truth.find(r.measureId);
+                if (!r.twoViews || want == truth.end()) {
+                    continue;
+                }
+                Count& count = counts[r.measureId];
+                ++count.read;
+                const double miss = *r.value - want->second;
+                count.square += miss * miss;
+                count.inside += std::abs(miss) <= r.u95 ? 1 : 0;
+            }
+        }
+        QVERIFY(counts.contains("plant_separation") && counts.contains("plant_pelvis_turn") &&
+                counts.contains("plant_elbow") && counts.contains("plant_pelvis_tilt"));
+        int inside = 0;
+        int read = 0;
+        for (const auto& [id, count] : counts) {
+            qInfo("%s: %d read, rms %.2f, %d inside", id.c_str(), count.read,
+                  std::sqrt(count.square / count.read), count.inside);
+            inside += count.inside;
+            read += count.read;
+        }
+        const auto rms = [&](const char* id) {
+            return std::sqrt(counts[id].square / counts[id].read);
+        };
+        QVERIFY(rms("plant_separation") <= 4.0);
+        QVERIFY(rms("plant_pelvis_turn") <= 4.0);
+        QVERIFY2(inside >= 0.9 * read, std::to_string(inside).c_str());
+    }
+
+    /// Without the other film's landmark, ground or position the one film speaks for itself.
+    void missingPartsFallBackToOneView() {
+        const technique::Pack pack = support::pitchPack();
+        std::mt19937 random(3);
+        const demo::FilmSpec first = filmed(model::View::openSide, 120.0, 0);
+        const demo::FilmSpec second = filmed(model::View::front, 120.0, 0);
+        const model::Rep rep = demo::placedRep(first, clickSd, random);
+        technique::Circumstances c = circumstances(first, second, random);
+        const auto twoViews = [&] {
+            return reading(technique::evaluate(pack, rep, c), "plant_lead_knee").twoViews;
+        };
+        QVERIFY(twoViews());
+        QVERIFY(technique::secondViewHindrance(pack, rep, c).empty());
+        technique::SecondView other = *c.second;
+        other.rep.landmarks[other.rep.positions.at("foot_plant")].clear();
+        c.second = std::make_shared<const technique::SecondView>(other);
+        QVERIFY(!twoViews());
+        QVERIFY(reading(technique::evaluate(pack, rep, c), "plant_lead_knee").value);
+        other.rep.positions.clear();
+        c.second = std::make_shared<const technique::SecondView>(other);
+        QVERIFY(technique::secondViewHindrance(pack, rep, c).find("key position") !=
+                std::string::npos);
+        c.ground.reset();
+        QVERIFY(technique::secondViewHindrance(pack, rep, c).find("Mark the ground") !=
+                std::string::npos);
+        c.second.reset();
+        c.secondReason = "why";
+        QCOMPARE(technique::secondViewHindrance(pack, rep, c), std::string("why"));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestTwoViews)
+#include "test_two_views.moc"
