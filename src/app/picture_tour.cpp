@@ -90,7 +90,6 @@ void takeProposals(MainWindow& window, Session& session, const std::filesystem::
     const auto pictureThere = [&] { return !session.picture(session.frame()).isNull(); };
     window.benchStation().choosePosition("foot_plant");
     waitFor(pictureThere);
-    grab(window, folder / "bench-position.png");
     window.findChild<QPushButton*>("nextDoubtful")->click();
     waitFor(pictureThere);
     grab(window, folder / "bench-proposed.png");
@@ -107,7 +106,6 @@ constexpr int ash = 0;
 constexpr int bo = 1;
 constexpr int isa = 2;
 constexpr int juno = 3;
-constexpr int kit = 4;
 constexpr int lio = 5;
 constexpr int mika = 6;
 constexpr int rowan = 7;
@@ -172,7 +170,6 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     takeTechnique(window, session, bo, "Catch and shoot", "set_point", folder / "bench-shot.png");
     takeTechnique(window, session, ash, "Snap shot", "weight_on", folder / "bench-snap-shot.png");
     takeTechnique(window, session, lio, "Forehand loop", "contact", folder / "bench-loop.png");
-    takeTechnique(window, session, kit, "Float serve", "draw", folder / "bench-own-pack.png");
     openClip(window, session, mika, "Pitch 1");
     window.goTo(MainWindow::film);
     window.filmStation().choosePage(FilmStation::ground);

@@ -155,7 +155,10 @@ Document smallest(const Document& schema, const Document& unfollowed) {
         }
         return list;
     }
-    if (first == "number" || first == "integer") {
+    if (first == "integer") {
+        return part.value("minimum", part.contains("exclusiveMinimum") ? 1 : 0);
+    }
+    if (first == "number") {
         return part.value("minimum", part.contains("exclusiveMinimum") ? 1.0 : 0.0);
     }
     if (first == "boolean") {

@@ -284,7 +284,7 @@ void TestBench::questionsAreAnsweredByKey() {
     QCOMPARE(answer(Qt::ShiftModifier), std::optional(model::Seen::no));
     QCOMPARE(answer(Qt::AltModifier), std::optional(model::Seen::notVisible));
     QCOMPARE(answer(Qt::NoModifier), std::optional(model::Seen::yes));
-    QVERIFY(window_->find<QToolButton>("observe_eyes_on_target_yes")->isChecked());
+    QTRY_VERIFY(window_->find<QToolButton>("observe_eyes_on_target_yes")->isChecked());
     window_->press("undo");
     window_->press("undo");
     window_->press("undo");

@@ -371,6 +371,7 @@ void TestFilmStation::aSecondFilmGivesReadingsInSpace() {
     other.captureRate = front.captureRate;
     other.view = model::View::front;
     other.filmed = session.library().clip(side)->filmed;
+    session.library().save(other);
     const auto mark = [&](model::Clip clip, const demo::FilmSpec& spec) {
         std::mt19937 exact;
         clip.ground = demo::cones(demo::FilmScene(spec), model::Metres(2.4), model::Metres(2.0),

@@ -120,7 +120,8 @@ class TestDemoPack : public QObject {
 
     void dialledFaultsAreFound_data() {
         QTest::addColumn<QString>("dial");
-        for (const char* dial : {"no_turn", "low_elbow", "short_step", "late_step", "bent_elbow"}) {
+        // A bent elbow points at this camera at contact, and is refused rather than guessed.
+        for (const char* dial : {"no_turn", "low_elbow", "short_step", "late_step"}) {
             QTest::newRow(dial) << dial;
         }
     }

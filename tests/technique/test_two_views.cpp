@@ -28,9 +28,8 @@ demo::FilmSpec filmed(model::View view, double rate, int number) {
     spec.camera.view = view;
     spec.camera.heightM = view == model::View::openSide ? 1.4 : 1.9;
     spec.camera.distanceM = 9.0;
-    spec.player.dials.clear(); // finding how far to turn them takes seconds
+    spec.player.dials.clear();
     spec.player.seed = static_cast<std::uint32_t>(500 + number);
-    spec.player.level = number % 3 == 0 ? 1.0 : 0.7;
     spec.player.hand = number % 2 == 0 ? model::Hand::right : model::Hand::left;
     spec.player.build.heightM = 1.4 + 0.05 * (number % 7);
     return spec;
