@@ -32,7 +32,6 @@ QPushButton[role="primary"]:disabled { background: #CDB9A9; border-color: #CDB9A
 QListWidget, QTreeWidget, QTextBrowser, QPlainTextEdit { background: #FFFBF2; border: 1px solid #D8CBB2; border-radius: 4px; }
 QListWidget::item { padding: 2px; border: 0; background: transparent; }
 #players::item, #players::item:selected { padding: 7px; border: 0; }
-#packs::item, #packs::item:selected { padding: 4px 6px; border: 0; border-bottom: 1px solid #EFE6D3; }
 QListWidget::item:selected, QTreeWidget::item:selected { background: #DDE4EA; color: #1B1E22; border: 0; }
 QTreeWidget::item { padding: 3px 2px; border-bottom: 1px solid #EFE6D3; }
 QHeaderView::section { background: #EFE6D3; color: #4A5D70; border: 0; padding: 3px 4px; font-weight: bold; }

@@ -237,16 +237,17 @@ std::vector<ScenarioPlayer> made() {
     kit.player.hand = model::Hand::right;
     kit.player.height = model::Metres(1.66);
     kit.player.consentGiven = "2026-10-01";
-    kit.films = {{"kit-serve-1",
-                  "Float serve",
-                  smallerFrom(phoneAt60(doing("float_serve", {1.66, AgeBand::under16, Sex::female},
-                                              model::Hand::right, 71,
-                                              {{"no_turn", 45.0}, {"low_elbow", 0.08}}),
-                                        outfitFor("float_serve", 8)),
-                              -1.6, 0.5),
-                  true,
-                  {{"toss_low", Seen::yes}, {"palm_firm", Seen::yes}},
-                  "2026-11-23"}};
+    const auto kitWith = [&](std::uint32_t seed, double turn, double elbow) {
+        return smallerFrom(
+            phoneAt60(doing("float_serve", {1.66, AgeBand::under16, Sex::female},
+                            model::Hand::right, seed, {{"no_turn", turn}, {"low_elbow", elbow}}),
+                      outfitFor("float_serve", 8)),
+            -1.6, 0.5);
+    };
+    const std::map<std::string, Seen> kitSeen{{"toss_low", Seen::yes}, {"palm_firm", Seen::yes}};
+    kit.films = {
+        {"kit-october", "First visit", kitWith(70, 50.0, 0.1), true, kitSeen, "2026-10-12"},
+        {"kit-serve-1", "Float serve", kitWith(71, 45.0, 0.08), true, kitSeen, "2026-11-23"}};
 
     ScenarioPlayer ash;
     ash.player.name = "Ash Verran";
@@ -254,16 +255,16 @@ std::vector<ScenarioPlayer> made() {
     ash.player.hand = model::Hand::left;
     ash.player.height = model::Metres(1.57);
     ash.player.consentGiven = "2026-10-01";
-    ash.films = {{"ash-shot-1",
-                  "Snap shot",
-                  smallerFrom(phoneAt60(doing("snap_shot", {1.57, AgeBand::under16, Sex::male},
-                                              model::Hand::left, 72,
-                                              {{"free_foot_stays", 0.05}, {"upright_trunk", 14.0}}),
-                                        outfitFor("snap_shot", 9)),
-                              -1.1, 0.6),
-                  true,
-                  {{"weight_over", Seen::no}, {"toe_net", Seen::yes}},
-                  "2026-11-21"}};
+    const auto ashWith = [&](std::uint32_t seed, double upright) {
+        return smallerFrom(
+            phoneAt60(doing("snap_shot", {1.57, AgeBand::under16, Sex::male}, model::Hand::left,
+                            seed, {{"free_foot_stays", 0.05}, {"upright_trunk", upright}}),
+                      outfitFor("snap_shot", 9)),
+            -1.1, 0.6);
+    };
+    const std::map<std::string, Seen> ashSeen{{"weight_over", Seen::no}, {"toe_net", Seen::yes}};
+    ash.films = {{"ash-october", "First visit", ashWith(74, 18.0), true, ashSeen, "2026-10-09"},
+                 {"ash-shot-1", "Snap shot", ashWith(72, 14.0), true, ashSeen, "2026-11-21"}};
 
     ScenarioPlayer lio;
     lio.player.name = "Lio Castane";
@@ -271,16 +272,16 @@ std::vector<ScenarioPlayer> made() {
     lio.player.hand = model::Hand::right;
     lio.player.height = model::Metres(1.45);
     lio.player.consentGiven = "2026-10-01";
-    lio.films = {
-        {"lio-loop-1",
-         "Forehand loop",
-         smallerFrom(phoneAt60(doing("table_tennis_forehand", {1.45, AgeBand::under13, Sex::male},
-                                     model::Hand::right, 73, {{"over_long_swing", 0.045}}),
-                               outfitFor("table_tennis_forehand", 10)),
-                     -1.0, 0.7),
-         true,
-         {{"face_right", Seen::yes}},
-         "2026-11-20"}};
+    const auto lioWith = [&](std::uint32_t seed, double longer) {
+        return smallerFrom(
+            phoneAt60(doing("table_tennis_forehand", {1.45, AgeBand::under13, Sex::male},
+                            model::Hand::right, seed, {{"over_long_swing", longer}}),
+                      outfitFor("table_tennis_forehand", 10)),
+            -1.2, 0.7);
+    };
+    const std::map<std::string, Seen> lioSeen{{"face_right", Seen::yes}};
+    lio.films = {{"lio-october", "First visit", lioWith(75, 0.05), true, lioSeen, "2026-10-14"},
+                 {"lio-loop-1", "Forehand loop", lioWith(73, 0.045), true, lioSeen, "2026-11-20"}};
     return {mika, juno, wren, rowan, isa, bo, kit, ash, lio};
 }
 

@@ -280,7 +280,8 @@ Axis axisOf(const technique::Measure& measure) {
     const auto [low, high] = std::minmax_element(limits.begin(), limits.end());
     const double width = std::max(*high - *low, 0.25 * std::max(std::abs(*high), std::abs(*low)));
     constexpr double room = 0.35;
-    return {*low - room * width, *high + room * width};
+    const double beside = room * (width > 0.0 ? width : 1.0); // a single limit of nought
+    return {*low - beside, *high + beside};
 }
 
 } // namespace

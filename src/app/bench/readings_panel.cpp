@@ -268,6 +268,7 @@ void ReadingsPanel::askForSchools() {
 void ReadingsPanel::rebuildObservations() {
     while (QLayoutItem* old = observationRows_->takeAt(0)) {
         if (old->widget() != nullptr) {
+            old->widget()->hide(); // at once; it is deleted when its own events are done
             old->widget()->deleteLater();
         }
         delete old;

@@ -206,6 +206,8 @@ void PacksStation::listPacks() {
     {
         const QSignalBlocker quiet(list_);
         list_->clear();
+        constexpr int room = 12; // above and below the two lines
+        const QSize twoLines(0, 2 * list_->fontMetrics().lineSpacing() + room);
         for (const technique::Pack& pack : session_.packs()) {
             const bool own = session_.isOwnPack(pack.id);
             const QString whose = !own ? QString()
@@ -214,11 +216,13 @@ void PacksStation::listPacks() {
                                       : tr(" · your own");
             auto* item = new QListWidgetItem(text(pack.name) + "\n" + text(pack.sport) + whose);
             item->setData(Qt::UserRole, text(pack.id));
+            item->setSizeHint(twoLines);
             list_->addItem(item);
         }
         auto* drills =
             new QListWidgetItem(tr("My own drills") + "\n" + tr("for the faults of your packs"));
         drills->setData(Qt::UserRole, QString(ownDrills));
+        drills->setSizeHint(twoLines);
         list_->addItem(drills);
         choosePack(chosen);
         if (list_->currentRow() < 0) {

@@ -47,6 +47,7 @@ QLabel* subheading(const QString& words) {
 void clear(QVBoxLayout* rows) {
     while (QLayoutItem* old = rows->takeAt(0)) {
         if (old->widget() != nullptr) {
+            old->widget()->hide();
             old->widget()->deleteLater();
         }
         delete old;

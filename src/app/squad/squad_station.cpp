@@ -189,6 +189,7 @@ void SquadStation::refreshClips() {
     }
     while (QLayoutItem* old = clips_->takeAt(0)) {
         if (old->widget() != nullptr) {
+            old->widget()->hide();
             old->widget()->deleteLater();
         }
         delete old;
