@@ -453,6 +453,33 @@ void TestFilmStation::whatRepeatsIsTold() {
     const auto tempo = table->findItems("Tempo, lift to plant\nFoot plant", Qt::MatchExactly);
     QCOMPARE(tempo.size(), 1);
     QCOMPARE(tempo.front()->text(2), QString("–"));
+
+    // How a measure runs through the reps needs landmarks in all frames.
+    const auto choose = [&](const char* row) {
+        auto* list = window_->find<QTreeWidget>("consistency");
+        QTreeWidgetItem* item = list->findItems(row, Qt::MatchExactly).front();
+        list->scrollToItem(item);
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier,
+                          list->visualItemRect(item).center());
+    };
+    choose("Lead knee flexion\nFoot plant");
+    QVERIFY(window_->text("repeatsCourse").contains("needs landmarks in all frames"));
+    QVERIFY(!window_->find("repeatsChart")->isVisible());
+    model::LandmarkTrack everywhere = support::trueRep(support::rightHander().spec).landmarks;
+    for (auto& [frame, points] : everywhere) {
+        for (auto& [landmark, point] : points) {
+            point.sdPx = 1.0;
+        }
+    }
+    for (model::Rep rep : library.reps(clip)) {
+        rep.landmarks = everywhere;
+        library.save(rep);
+    }
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    QTRY_VERIFY2(window_->text("repeatsCourse").contains("in 3 reps"),
+                 qPrintable(window_->text("repeatsCourse")));
+    QVERIFY(window_->find("repeatsChart")->isVisible());
 }
 
 void TestFilmStation::theTechniqueIsSaid() {

@@ -116,10 +116,16 @@ void TestPack::rolesFollowTheHand() {
 
 void TestPack::schoolsFallBackToTheDefault() {
     const technique::Pack pack = support::pitchPack();
-    QCOMPARE(technique::schoolsInForce(pack, {}), (std::set<std::string>{"brace", "tall"}));
-    QCOMPARE(technique::schoolsInForce(pack, {"drive"}), (std::set<std::string>{"brace", "drive"}));
+    using Schools = std::set<std::string>;
+    QCOMPARE(technique::schoolsInForce(pack, {}), (Schools{"both", "brace", "classic", "tall"}));
+    QCOMPARE(technique::schoolsInForce(pack, {"drive"}),
+             (Schools{"both", "brace", "classic", "drive"}));
     QCOMPARE(technique::schoolsInForce(pack, {"nonsense"}),
-             (std::set<std::string>{"brace", "tall"}));
+             (Schools{"both", "brace", "classic", "tall"}));
+    // The nearest choice that answers a question counts: the rep's, the visit's, the player's.
+    QCOMPARE(technique::nearestChoice(pack, {{"drive"}, {"tall", "fold"}, {"tall", "brace"}}),
+             (Schools{"drive", "fold"}));
+    QCOMPARE(technique::nearestChoice(pack, {{}, {"nonsense"}, {"fold"}}), Schools{"fold"});
 }
 
 void TestPack::mistakesNameFilePlaceAndReason_data() {

@@ -125,13 +125,12 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     how_->setWordWrap(true);
     how_->setTextFormat(Qt::RichText);
     how_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    auto* howScroll = new QScrollArea;
-    howScroll->setWidget(how_);
-    howScroll->setWidgetResizable(true);
-    howScroll->setFrameShape(QFrame::NoFrame);
-    howScroll->setFocusPolicy(Qt::NoFocus);
-    howScroll->setFixedHeight(7 * fontMetrics().lineSpacing());
-    column->addWidget(howScroll);
+    howArea_ = new QScrollArea;
+    howArea_->setWidget(how_);
+    howArea_->setWidgetResizable(true);
+    howArea_->setFrameShape(QFrame::NoFrame);
+    howArea_->setFocusPolicy(Qt::NoFocus);
+    column->addWidget(howArea_);
 
     nearer_ = new QPushButton;
     nearer_->setObjectName("swapNearerEnd");
@@ -448,6 +447,11 @@ void ReadingsPanel::showChosen() {
     const auto& readings = session_.review().readings;
     const auto found = std::find_if(readings.begin(), readings.end(),
                                     [this](const auto& r) { return r.measureId == chosen_; });
+    // The list has the room until there is something to explain.
+    constexpr int linesOfHint = 2;
+    constexpr int linesOfWords = 7;
+    howArea_->setFixedHeight((found == readings.end() ? linesOfHint : linesOfWords) *
+                             fontMetrics().lineSpacing());
     if (found != readings.end()) {
         how_->setText(explanation(*found));
         if (!found->constructs.empty()) {

@@ -10,6 +10,7 @@
 class QCheckBox;
 class QLabel;
 class QPushButton;
+class QScrollArea;
 class QTreeWidget;
 class QVBoxLayout;
 
@@ -70,6 +71,7 @@ class ReadingsPanel : public QWidget {
     QLabel* edition_ = nullptr;
     QPushButton* judgeAnew_ = nullptr;
     QLabel* how_ = nullptr;
+    QScrollArea* howArea_ = nullptr;
     QPushButton* nearer_ = nullptr;
     QWidget* observations_ = nullptr;
     QVBoxLayout* observationRows_ = nullptr;
