@@ -19,7 +19,7 @@ void judgeARep(benchmark::State& state) {
     technique::Circumstances circumstances = support::openSide(support::faulty().spec);
     circumstances.bodyHeight = model::Metres(support::faulty().spec.player.build.heightM);
     for (auto _ : state) {
-        benchmark::DoNotOptimize(coaching::reviewOf(pack, rep, circumstances, {}));
+        benchmark::DoNotOptimize(coaching::reviewOf(pack, rep, circumstances));
     }
 }
 

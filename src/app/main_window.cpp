@@ -94,15 +94,20 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
     connect(squad_, &SquadStation::bringIn, this, &MainWindow::askForFilms);
     connect(film_, &FilmStation::bringIn, this, &MainWindow::askForFilms);
     connect(film_, &FilmStation::toBench, this, [this] { goTo(bench); });
-    connect(plan_, &PlanStation::showPosition, this, [this](const QString& id) {
-        goTo(bench);
-        bench_->choosePosition(id.toStdString());
-    });
+    connect(plan_, &PlanStation::showPosition, this, &MainWindow::showOnBench);
     connect(&session_, &Session::problem, this, &MainWindow::showProblem);
     connect(&session_, &Session::filmLost, this, &MainWindow::askForLostFilm);
     connect(&session_, &Session::repOpened, this, [this] { showTitle(); });
     connect(&session_, &Session::clipOpened, this, [this] {
         showTitle();
+        if (const auto wanted = std::exchange(wantedOnBench_, std::nullopt)) {
+            toBenchWhenOpen_ = false;
+            // Once the session has gone to where the coach was last.
+            QMetaObject::invokeMethod(
+                this, [this, wanted] { showOnBench(wanted->first, wanted->second); },
+                Qt::QueuedConnection);
+            return;
+        }
         if (toBenchWhenOpen_) {
             toBenchWhenOpen_ = false;
             // What the camera was must be said before anything can be read.
@@ -118,6 +123,21 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
     }
     showTitle();
     rail_->button(squad)->setChecked(true);
+}
+
+void MainWindow::showOnBench(qint64 repId, const QString& positionId) {
+    const auto rep = session_.library().rep(repId);
+    if (!rep) {
+        return;
+    }
+    if (!session_.hasClip() || rep->clipId != session_.clip().id) {
+        wantedOnBench_ = {repId, positionId};
+        session_.openClip(rep->clipId);
+        return;
+    }
+    session_.openRep(repId);
+    goTo(bench);
+    bench_->choosePosition(positionId.toStdString());
 }
 
 MainWindow::~MainWindow() {

@@ -41,6 +41,7 @@ class MainWindow : public QMainWindow {
     /// Whether thumbnails are still being made.
     [[nodiscard]] bool thumbnailsBusy() { return thumbnails_.busy(); }
     [[nodiscard]] BenchStation& benchStation() { return *bench_; }
+    [[nodiscard]] PlanStation& planStation() { return *plan_; }
     [[nodiscard]] FilmStation& filmStation() { return *film_; }
     [[nodiscard]] PacksStation& packsStation() { return *packs_; }
 
@@ -63,6 +64,8 @@ class MainWindow : public QMainWindow {
     void showProblem(const QString& happened, const QString& safe, const QString& todo);
     void openFromSquad(qint64 clipId);
     void askForLostFilm(qint64 clipId, bool changed);
+    /// Shows a position of a rep on the Bench, opening its clip when another one is open.
+    void showOnBench(qint64 repId, const QString& positionId);
     void showTitle();
 
     Session& session_;
@@ -83,6 +86,8 @@ class MainWindow : public QMainWindow {
     std::vector<std::pair<QString, model::Id>> waiting_; ///< films still to bring in
     std::shared_ptr<Import> import_;                     ///< the one being brought in
     bool toBenchWhenOpen_ = false;
+    /// A rep and a position of it to show as soon as its clip is open.
+    std::optional<std::pair<qint64, QString>> wantedOnBench_;
 };
 
 } // namespace kestrel::app

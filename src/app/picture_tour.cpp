@@ -6,6 +6,8 @@
 #include "app/packs/document_editor.h"
 #include "app/packs/pack_reader.h"
 #include "app/packs/packs_station.h"
+#include "app/plan/film_preview.h"
+#include "app/plan/plan_station.h"
 #include "app/session.h"
 #include "model/input_error.h"
 
@@ -16,6 +18,7 @@
 #include <QListWidget>
 #include <QPixmap>
 #include <QPushButton>
+#include <QToolButton>
 #include <QTreeWidget>
 
 #include <functional>
@@ -102,11 +105,9 @@ void takeProposals(MainWindow& window, Session& session, const std::filesystem::
 }
 
 // Players are listed by name.
-constexpr int ash = 0;
 constexpr int bo = 1;
 constexpr int isa = 2;
 constexpr int juno = 3;
-constexpr int lio = 5;
 constexpr int mika = 6;
 constexpr int rowan = 7;
 
@@ -118,6 +119,30 @@ void takeTechnique(MainWindow& window, Session& session, int player, const std::
     window.benchStation().choosePosition(position);
     waitFor([&] { return !session.picture(session.frame()).isNull(); });
     grab(window, file);
+}
+
+/// Homework planned, and the review film put together.
+void takePlanPages(MainWindow& window, Session& session, const std::filesystem::path& folder) {
+    PlanStation& plan = window.planStation();
+    plan.choosePage(PlanStation::homework);
+    if (session.library().homework(session.visit()).empty()) {
+        window.findChild<QPushButton*>("planHomework")->click();
+    }
+    grab(window, folder / "plan-homework.png");
+    plan.choosePage(PlanStation::film);
+    if (session.library().reviewScript(session.rep().id).empty()) {
+        window.findChild<QToolButton*>("proposeFilm")->click();
+    }
+    auto* steps = window.findChild<QListWidget*>("filmSteps");
+    auto* preview = window.findChild<FilmPreview*>("filmPreview");
+    for (int i = 0; i < steps->count(); ++i) {
+        if (steps->item(i)->text().contains("Work on this")) {
+            steps->setCurrentRow(i);
+        }
+    }
+    waitFor([&] { return !preview->image().isNull(); });
+    grab(window, folder / "plan-film.png");
+    plan.choosePage(PlanStation::sheets);
 }
 
 } // namespace
@@ -168,8 +193,6 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     takeTechnique(window, session, rowan, "Tee swing", "contact", folder / "bench-swing.png");
     takeTechnique(window, session, isa, "First serve", "load", folder / "bench-serve.png");
     takeTechnique(window, session, bo, "Catch and shoot", "set_point", folder / "bench-shot.png");
-    takeTechnique(window, session, ash, "Snap shot", "weight_on", folder / "bench-snap-shot.png");
-    takeTechnique(window, session, lio, "Forehand loop", "contact", folder / "bench-loop.png");
     openClip(window, session, mika, "Pitch 1");
     window.goTo(MainWindow::film);
     window.filmStation().choosePage(FilmStation::ground);
@@ -184,6 +207,7 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     window.goTo(MainWindow::plan);
     waitFor([&] { return window.findChild<QPushButton*>("savePdf")->isEnabled(); });
     grab(window, folder / "plan.png");
+    takePlanPages(window, session, folder);
 
     window.goTo(MainWindow::packs);
     PacksStation& packs = window.packsStation();

@@ -63,6 +63,7 @@ Session::Session(const std::filesystem::path& libraryFolder,
       shipped_(technique::loadPacks(packFolder)),
       shippedDrills_(coaching::loadDrills(packFolder)),
       drills_(shippedDrills_),
+      loadRule_(coaching::exampleLoadRule(packFolder)),
       cache_(std::make_shared<film::FrameCache>(film::FrameServer::bytesForFrames)) {
     for (const technique::Pack& pack : shipped_) {
         coaching::checkDrills(pack, drills_);
@@ -164,8 +165,7 @@ technique::Circumstances Session::circumstancesOf(const model::Player& player,
 
 coaching::Review Session::judged(const model::Player& player, const model::Clip& clip,
                                  const model::Rep& rep) const {
-    return coaching::reviewOf(packOf(rep), rep, circumstancesOf(player, clip, rep),
-                              library_.planChoice(rep.id));
+    return coaching::reviewOf(packOf(rep), rep, circumstancesOf(player, clip, rep));
 }
 
 coaching::TimedCourse Session::courseOf(const model::Player& player, const model::Clip& clip,
@@ -405,8 +405,8 @@ void Session::judge() {
     open_->circumstances = prepare::circumstancesOf(pack(), open_->player, open_->clip, open_->rep,
                                                     open_->index, open_->study, today());
     addSecondView(open_->clip, open_->rep, open_->circumstances);
-    open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances,
-                                       library_.planChoice(open_->rep.id));
+    open_->review = coaching::reviewOf(*open_->pack, open_->rep, open_->circumstances);
+    visitReview_.reset();
     std::set<int> keyFrames;
     for (const auto& [position, frame] : model::allPositions(open_->rep)) {
         keyFrames.insert(frame);

@@ -1,9 +1,13 @@
 #pragma once
 
+#include "coaching/ask_back.h"
 #include "coaching/changes.h"
 #include "coaching/drill_library.h"
+#include "coaching/load_rule.h"
 #include "coaching/normalised_curves.h"
 #include "coaching/review.h"
+#include "coaching/schedule.h"
+#include "coaching/visit.h"
 #include "film/film_index.h"
 #include "film/frame_server.h"
 #include "records/clip_store.h"
@@ -34,6 +38,7 @@ class Session : public QObject {
     ~Session() override;
 
     [[nodiscard]] records::Library& library() { return library_; }
+    [[nodiscard]] const records::Library& library() const { return library_; }
     /// The newest edition of each technique's pack.
     [[nodiscard]] const std::vector<technique::Pack>& packs() const { return packs_; }
     /// Where the packs that ship are.
@@ -77,6 +82,23 @@ class Session : public QObject {
     [[nodiscard]] coaching::TimedCourse courseOf(const model::Player& player,
                                                  const model::Clip& clip, const model::Rep& rep,
                                                  const std::string& measureId) const;
+
+    /// The visit of the open clip: its player's clips of the same day and technique.
+    [[nodiscard]] model::VisitKey visit() const;
+    /// All reps of that visit judged together, with what the coach decided.
+    [[nodiscard]] const coaching::VisitReview& visitReview() const;
+    /// What was decided after it.
+    [[nodiscard]] model::PlanChoice planChoice() const;
+    /// The clips and reps of a visit, as they were filmed.
+    [[nodiscard]] std::vector<std::pair<model::Clip, model::Rep>>
+    repsOf(const model::VisitKey& visit) const;
+    /// The same as they are judged; those without any mark are left out.
+    [[nodiscard]] std::vector<coaching::JudgedRep> judgedReps(const model::VisitKey& visit) const;
+    /// What the plan of the visit before asks now; nothing when there is none. Its homework comes
+    /// from that visit.
+    [[nodiscard]] std::optional<coaching::AskBack> askBack() const;
+    /// The rule that says how much rest follows throws.
+    [[nodiscard]] const coaching::LoadRule& loadRule() const { return loadRule_; }
 
     /// What changed in the judgement of the open rep since it was last judged by other schools or
     /// another pack; empty when nothing did.
@@ -171,6 +193,14 @@ class Session : public QObject {
     /// Turns the coach counted for a measure; nothing takes the count back.
     void setCount(const std::string& measureId, std::optional<double> turns);
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
+    /// Plans the homework of the visit anew as far as it lies ahead of `today`, and keeps focus and
+    /// drills as they are proposed now. Returns what could not be done as wished.
+    std::vector<std::string> planHomework(const model::PlanWish& wish, const QString& what);
+    /// Ticks a drill of a day of homework, or takes the tick back.
+    void setDone(const model::VisitKey& visit, const model::IsoDate& day,
+                 const std::string& drillId, bool done);
+    /// Keeps the review film of the open rep.
+    void setReviewScript(const model::ReviewScript& script, const QString& what);
     void setClip(const model::Clip& clip, const QString& what);
     /// Says what is marked on the ground of the open clip; nothing: nothing is.
     void setGround(const std::optional<model::GroundMarks>& ground, const QString& what);
@@ -279,6 +309,8 @@ class Session : public QObject {
     mutable std::map<std::string, std::unique_ptr<const technique::Pack>> editions_; ///< by text
     coaching::DrillLibrary shippedDrills_;
     coaching::DrillLibrary drills_; ///< with the coach's own
+    coaching::LoadRule loadRule_;
+    mutable std::optional<coaching::VisitReview> visitReview_; ///< made when it is asked for
     QUndoStack undo_;
     std::shared_ptr<film::FrameCache> cache_; ///< pictures of all films that are open
     std::unique_ptr<Open> open_;

@@ -262,16 +262,6 @@ void Session::setNearerEnd(const std::string& position, model::BodyLine line,
         [=, this] { library_.setNearerEnd(rep, position, line, old); });
 }
 
-void Session::setPlanChoice(const model::PlanChoice& choice, const QString& what) {
-    const model::Id rep = open_->rep.id;
-    const model::PlanChoice old = library_.planChoice(rep);
-    if (old == choice) {
-        return;
-    }
-    edit(
-        what, [=, this] { library_.save(rep, choice); }, [=, this] { library_.save(rep, old); });
-}
-
 void Session::setClip(const model::Clip& clip, const QString& what) {
     const model::Clip old = *library_.clip(clip.id);
     if (old == clip) {
@@ -442,7 +432,7 @@ void Session::removeRep(model::Id repId) {
     if (!rep || open_->reps.size() < 2) {
         return;
     }
-    const model::PlanChoice choice = library_.planChoice(repId);
+    const model::ReviewScript script = library_.reviewScript(repId);
     const std::vector<std::uint8_t> evidence = library_.evidence(repId);
     edit(
         tr("Remove %1").arg(QString::fromStdString(rep->title)),
@@ -450,7 +440,7 @@ void Session::removeRep(model::Id repId) {
         [=, this, rep = *rep] {
             library_.atomically([&] {
                 library_.save(rep);
-                library_.save(repId, choice);
+                library_.save(repId, script);
                 library_.setEvidence(repId, evidence);
             });
         });

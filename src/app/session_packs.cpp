@@ -142,7 +142,7 @@ std::optional<coaching::Review> Session::judgedWith(const technique::Pack& pack)
     technique::Circumstances circumstances = open_->circumstances;
     circumstances.schools = technique::nearestChoice(
         pack, {open_->rep.schools, open_->clip.schools, open_->player.schools});
-    return coaching::reviewOf(pack, open_->rep, circumstances, library_.planChoice(open_->rep.id));
+    return coaching::reviewOf(pack, open_->rep, circumstances);
 }
 
 void Session::setSchool(const technique::SchoolQuestion& question, const std::string& option,

@@ -8,6 +8,9 @@
 #include "model/input_error.h"
 #include "report/film_images.h"
 #include "report/fonts.h"
+#include "report/review_film.h"
+#include "report/review_proposal.h"
+#include "report/sheet_material.h"
 #include "report/take_home_files.h"
 #include "technique/doubt.h"
 #include "technique/find_positions.h"
@@ -17,6 +20,8 @@
 #include "technique/reading_text.h"
 #include "technique/sequence.h"
 #include "track/landmark_file.h"
+
+#include <QDate>
 
 #include <array>
 #include <cmath>
@@ -48,6 +53,9 @@ struct RepOptions {
     std::optional<int> age;
     std::optional<double> captureRate;
     std::string outFolder;
+    std::string paper = "a4";
+    bool blurFaces = false;
+    bool reviewFilm = false;
     std::string playerName = "Player";
     bool json = false;
 };
@@ -170,7 +178,7 @@ Judged judge(const RepOptions& o) {
         addSecondView(o, j);
     }
     j.rep.found = technique::findPositions(j.pack, j.rep, j.circumstances);
-    j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances, {});
+    j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances);
     return j;
 }
 
@@ -272,27 +280,76 @@ void positions(const RepOptions& o) {
     }
 }
 
-/// Sheet files of a rep in `folder`; their paths.
-nlohmann::json writeSheet(const Judged& j, const std::filesystem::path& folder) {
-    const OffscreenGui gui;
-
+/// The rep as the only one of a visit.
+report::SheetMaterial materialOf(const Judged& j, const RepOptions& o) {
     const coaching::DrillLibrary drills = coaching::loadDrills(technique::packDirectory());
     coaching::checkDrills(j.pack, drills);
-    const report::TakeHome sheet =
-        report::takeHomeOf(j.pack, drills, j.player, j.clip, j.rep, j.circumstances, j.review, {},
-                           report::filmImages(j.index));
+    report::SheetMaterial material{
+        j.pack,
+        drills,
+        j.player,
+        {j.clip, j.rep, j.review.readings, report::filmImages(j.index)},
+        j.circumstances,
+        {},
+        {{0, j.review.readings, j.rep.observations, j.circumstances.schools}},
+        {},
+        {},
+        {},
+        std::nullopt,
+        std::nullopt,
+        QDate::currentDate().toString(Qt::ISODate).toStdString(),
+        o.blurFaces};
+    material.visit = coaching::visitReviewOf(j.pack, drills, material.reps, material.choice);
+    return material;
+}
+
+/// Writes the review film; its path.
+std::string writeFilm(const Judged& j, const report::SheetMaterial& material,
+                      const std::filesystem::path& folder) {
+    report::ReviewFilm film;
+    film.script = report::proposedScript(j.pack, j.rep, j.circumstances.time, j.review.readings,
+                                         material.visit, material.choice, {});
+    if (film.script.empty()) {
+        throw WrongUse("A review film needs key positions.");
+    }
+    film.time = j.circumstances.time;
+    film.shown = {j.rep, j.review.readings, material.shown.images, {}};
+    film.blurFaces = material.blurFaces;
+    const std::filesystem::path file = folder / "review.mp4";
+    report::exportReviewFilm(film, file, {});
+    return file.string();
+}
+
+/// Files of a rep's review in `folder`; their paths.
+nlohmann::json writeFiles(const Judged& j, const RepOptions& o) {
+    const OffscreenGui gui;
+    const std::filesystem::path folder = o.outFolder;
     std::error_code problem;
     std::filesystem::create_directories(folder, problem);
-    report::writeHtml(sheet, folder / "take-home.html");
-    report::writePdf(sheet, folder / "take-home.pdf");
-    return {(folder / "take-home.html").string(), (folder / "take-home.pdf").string()};
+    const report::SheetMaterial material = materialOf(j, o);
+    const report::Paper paper = o.paper == "letter" ? report::Paper::letter : report::Paper::a4;
+    nlohmann::json files = nlohmann::json::array();
+    const auto name = [&](const char* file) {
+        files.push_back((folder / file).string());
+        return folder / file;
+    };
+    const report::TakeHome sheet = report::takeHomeOf(material);
+    report::writeHtml(sheet, name("take-home.html"));
+    report::writePdf(sheet, paper, name("take-home.pdf"));
+    const report::CoachReport full = report::coachReportOf(material);
+    report::writeHtml(full, name("coach-report.html"));
+    report::writePdf(full, paper, name("coach-report.pdf"));
+    if (o.reviewFilm) {
+        files.push_back(writeFilm(j, material, folder));
+    }
+    return files;
 }
 
 void review(const RepOptions& o) {
     const Judged j = judge(o);
     nlohmann::json result = coaching::reviewToJson(j.pack, j.review);
     if (!o.outFolder.empty()) {
-        result["files"] = writeSheet(j, o.outFolder);
+        result["files"] = writeFiles(j, o);
     }
     if (o.json) {
         printJson(result);
@@ -349,7 +406,13 @@ void addMeasureCommands(CLI::App& program) {
         program.add_subcommand("review", "Film, landmarks and positions → findings, plan, sheet");
     auto r = std::make_shared<RepOptions>();
     addRepOptions(*reviewCommand, *r);
-    reviewCommand->add_option("-o,--out", r->outFolder, "Folder for take-home.html and .pdf");
+    reviewCommand->add_option("-o,--out", r->outFolder,
+                              "Folder for take-home and coach-report, .html and .pdf");
+    reviewCommand->add_flag("--film", r->reviewFilm, "Write review.mp4, .srt and .vtt there, too");
+    reviewCommand->add_option("--paper", r->paper, "Paper of the PDF files")
+        ->check(CLI::IsMember({"a4", "letter"}))
+        ->capture_default_str();
+    reviewCommand->add_flag("--blur-faces", r->blurFaces, "Blot out the player's face");
     reviewCommand->add_option("--player", r->playerName, "Name on the sheet");
     reviewCommand->callback([r] { review(*r); });
 }

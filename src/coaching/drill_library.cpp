@@ -3,7 +3,9 @@
 #include "technique/json_file.h"
 
 #include <algorithm>
+#include <cctype>
 #include <set>
+#include <sstream>
 
 namespace kestrel::coaching {
 namespace {
@@ -38,6 +40,7 @@ Drill drillFrom(const json& j) {
     drill.equipment = j.at("equipment");
     drill.minutes = j.at("minutes");
     drill.caution = j.at("caution");
+    drill.throws = j.value("throws", false);
     return drill;
 }
 
@@ -115,6 +118,51 @@ std::string doseFor(const Drill& drill, std::optional<int> ageYears) {
         return !d.ageTo || (ageYears && *ageYears <= *d.ageTo);
     });
     return fits->text;
+}
+
+std::vector<const Drill*> searchDrills(const DrillLibrary& library, const DrillSearch& search) {
+    const auto small = [](std::string text) {
+        std::transform(text.begin(), text.end(), text.begin(),
+                       [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+        return text;
+    };
+    std::vector<std::string> words;
+    std::istringstream typed(small(search.words));
+    for (std::string word; typed >> word;) {
+        words.push_back(word);
+    }
+    const auto named = [](const technique::FaultDefinition& fault, const std::string& id) {
+        return std::find(fault.drills.begin(), fault.drills.end(), id) != fault.drills.end();
+    };
+    const auto fits = [&](const Drill& drill) {
+        std::string all = drill.name + " " + drill.setUp;
+        for (const std::string& step : drill.steps) {
+            all += " " + step;
+        }
+        all = small(all);
+        const auto& needs = drill.equipment;
+        return std::all_of(words.begin(), words.end(),
+                           [&](const auto& w) { return all.find(w) != std::string::npos; }) &&
+               (!search.place || drill.place == *search.place) &&
+               (!search.mostMinutes || drill.minutes <= *search.mostMinutes) &&
+               (!search.equipment ||
+                (search.equipment->empty()
+                     ? needs.empty()
+                     : std::find(needs.begin(), needs.end(), *search.equipment) != needs.end())) &&
+               (search.fault == nullptr || named(*search.fault, drill.id)) &&
+               (search.pack == nullptr ||
+                std::any_of(search.pack->faults.begin(), search.pack->faults.end(),
+                            [&](const auto& fault) { return named(fault, drill.id); }));
+    };
+    std::vector<const Drill*> found;
+    for (const auto& [id, drill] : library) {
+        if (fits(drill)) {
+            found.push_back(&drill);
+        }
+    }
+    std::stable_sort(found.begin(), found.end(),
+                     [](const Drill* a, const Drill* b) { return a->name < b->name; });
+    return found;
 }
 
 std::string placeText(DrillPlace place) {

@@ -31,6 +31,17 @@ struct Drill {
     std::vector<std::string> equipment;
     int minutes = 0;
     std::string caution;
+    bool throws = false; ///< a ball is thrown, pitched or served: it counts as load
+};
+
+/// What to look for in a library; what is unset does not narrow it.
+struct DrillSearch {
+    std::string words; ///< all of them, in name, set-up or steps
+    std::optional<DrillPlace> place;
+    std::optional<int> mostMinutes;
+    std::optional<std::string> equipment;              ///< empty: drills that need none
+    const technique::FaultDefinition* fault = nullptr; ///< whose drills they have to be
+    const technique::Pack* pack = nullptr;             ///< with a fault that names them
 };
 
 using DrillLibrary = std::map<std::string, Drill>;
@@ -56,6 +67,9 @@ void checkDrills(const technique::Pack& pack, const DrillLibrary& drills);
 
 /// The dose for a player of that age; the oldest group's when the age is not known.
 std::string doseFor(const Drill& drill, std::optional<int> ageYears);
+
+/// The drills that fit, by name.
+std::vector<const Drill*> searchDrills(const DrillLibrary& library, const DrillSearch& search);
 
 /// "at home, nothing needed", "at home with an aid", "on the field".
 std::string placeText(DrillPlace place);

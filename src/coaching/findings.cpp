@@ -138,6 +138,7 @@ void linkChains(const Pack& pack, std::vector<Fault>& faults) {
     for (Fault& fault : faults) {
         const auto& after = followers[fault.faultId];
         fault.leadsTo.assign(after.begin(), after.end());
+        fault.comesFrom.clear();
         for (const auto& [cause, effects] : followers) {
             if (effects.contains(fault.faultId)) {
                 fault.comesFrom.push_back(cause);
@@ -157,7 +158,15 @@ void sortByPriority(const Pack& pack, std::vector<Fault>& faults) {
                    return technique::findFault(pack, id)->safety;
                });
     };
+    // Sizes within one 95 % half width of each other are as good as equal.
+    const auto step = [](const Fault& fault) { return std::floor(std::min(fault.size, 1e6)); };
+    const auto share = [](const Fault& fault) {
+        return static_cast<double>(fault.shownIn) / std::max(1, fault.readIn);
+    };
     const auto before = [&](const Fault& a, const Fault& b) {
+        if (a.pinned != b.pinned) {
+            return a.pinned;
+        }
         if (safetyReached(a) != safetyReached(b)) {
             return safetyReached(a);
         }
@@ -170,7 +179,10 @@ void sortByPriority(const Pack& pack, std::vector<Fault>& faults) {
         if (startOf(pack, a) != startOf(pack, b)) {
             return startOf(pack, a) < startOf(pack, b);
         }
-        return a.size > b.size;
+        if (step(a) != step(b)) {
+            return a.size > b.size;
+        }
+        return share(a) > share(b);
     };
     std::stable_sort(faults.begin(), faults.end(), before);
 }
@@ -194,6 +206,9 @@ std::string whyFirst(const Pack& pack, const std::vector<Fault>& faults) {
     }
     const Fault& first = faults.front();
     const std::string name = "“" + nameOf(pack, first.faultId) + "”";
+    if (first.pinned) {
+        return name + " comes first because you put it there.";
+    }
     const auto safety =
         std::find_if(faults.begin(), faults.end(), [](const Fault& f) { return f.safety; });
     if (safety != faults.end()) {
@@ -215,6 +230,28 @@ std::string whyFirst(const Pack& pack, const std::vector<Fault>& faults) {
 
 } // namespace
 
+std::string putInOrder(const Pack& pack, std::vector<Fault>& faults) {
+    linkChains(pack, faults);
+    sortByPriority(pack, faults);
+    return whyFirst(pack, faults);
+}
+
+bool couldBeTold(const FaultDefinition& fault, const std::vector<Reading>& readings,
+                 const std::map<std::string, model::Seen>& observations) {
+    const auto told = [&](const Sign& sign) {
+        if (sign.is == Sign::Is::denied) {
+            const auto seen = observations.find(sign.measure);
+            return seen != observations.end() && seen->second != model::Seen::notVisible;
+        }
+        return std::any_of(readings.begin(), readings.end(), [&](const Reading& r) {
+            return r.measureId == sign.measure && r.verdict != Verdict::reported &&
+                   r.verdict != Verdict::unreadable;
+        });
+    };
+    return fault.allSigns ? std::all_of(fault.signs.begin(), fault.signs.end(), told)
+                          : std::any_of(fault.signs.begin(), fault.signs.end(), told);
+}
+
 model::Findings findingsOf(const Pack& pack, const std::vector<Reading>& readings,
                            const std::map<std::string, model::Seen>& observations,
                            const std::set<std::string>& schools) {
@@ -230,8 +267,7 @@ model::Findings findingsOf(const Pack& pack, const std::vector<Reading>& reading
             list.push_back(std::move(found->first));
         }
     }
-    linkChains(pack, findings.faults);
-    sortByPriority(pack, findings.faults);
+    findings.whyFirst = putInOrder(pack, findings.faults);
     for (const Reading& reading : readings) {
         if (reading.verdict == Verdict::inside) {
             findings.strengths.push_back({reading.measureId, reading});
@@ -244,7 +280,6 @@ model::Findings findingsOf(const Pack& pack, const std::vector<Reading>& reading
         }
     }
     findings.cautions.insert(findings.cautions.end(), pack.cautions.begin(), pack.cautions.end());
-    findings.whyFirst = whyFirst(pack, findings.faults);
     return findings;
 }
 

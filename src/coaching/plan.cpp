@@ -4,8 +4,8 @@
 
 namespace kestrel::coaching {
 
-model::Plan planFor(const technique::Pack& pack, const model::Findings& findings,
-                    const model::PlanChoice& choice) {
+model::Plan planFor(const technique::Pack& pack, const DrillLibrary& drills,
+                    const model::Findings& findings, const model::PlanChoice& choice) {
     constexpr std::size_t mostWatchPoints = 2; // brief, section 6: one focus, at most two to watch
     constexpr std::size_t mostStrengths = 3;
 
@@ -18,11 +18,8 @@ model::Plan planFor(const technique::Pack& pack, const model::Findings& findings
             (chosen == findings.faults.end() ? findings.faults.front() : *chosen).faultId;
         const technique::FaultDefinition& focus = *technique::findFault(pack, plan.focusFaultId);
         plan.cueTexts = focus.cues;
-        for (const std::string& drill : focus.drills) {
-            const bool wanted = choice.drillIds.empty() ||
-                                std::find(choice.drillIds.begin(), choice.drillIds.end(), drill) !=
-                                    choice.drillIds.end();
-            if (wanted) {
+        for (const std::string& drill : choice.drillIds) {
+            if (drills.contains(drill)) {
                 plan.drillIds.push_back(drill);
             }
         }

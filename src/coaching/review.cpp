@@ -41,11 +41,11 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
 }
 
 Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
-                const technique::Circumstances& circumstances, const model::PlanChoice& choice) {
+                const technique::Circumstances& circumstances) {
     Review review;
     review.readings = technique::evaluate(pack, rep, circumstances);
     review.findings = findingsOf(pack, review.readings, rep.observations, circumstances.schools);
-    review.plan = planFor(pack, review.findings, choice);
+    review.plan = planFor(pack, {}, review.findings, {});
     return review;
 }
 

@@ -25,8 +25,9 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
                                          const model::Clip& clip, const model::Rep& rep,
                                          const model::ClipTime& time, const model::IsoDate& today);
 
+/// The plan is the program's proposal from this rep alone; see visitReviewOf for the visit's.
 Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
-                const technique::Circumstances& circumstances, const model::PlanChoice& choice);
+                const technique::Circumstances& circumstances);
 
 /// Findings and plan for scripts: strengths, faults with evidence and chains, watch, cautions,
 /// why_first, plan.

@@ -1,5 +1,6 @@
 #include "demo/scenario.h"
 
+#include "coaching/schedule.h"
 #include "demo/outfits.h"
 #include "demo/truth.h"
 #include "model/landmark.h"
@@ -137,6 +138,8 @@ std::vector<ScenarioPlayer> made() {
          .more = {phoneAt60(mikaTired, blue), phoneAt60(mikaFaulty, blue)},
          .stillS = 0.8}};
 
+    mika.plan = {"2026-10-17", "2026-11-20", "back_leg_collapse", 3};
+
     ScenarioPlayer juno;
     juno.player.name = "Juno Tarn";
     juno.player.born = "2016-07-02";
@@ -171,6 +174,8 @@ std::vector<ScenarioPlayer> made() {
     wren.films = {
         {"wren-october", "First visit", phoneAt60(before, green), true, allSeen, "2026-10-03"},
         {"wren-pitch-1", "Pitch 1", phoneAt60(growing, green), true, allSeen, "2026-11-14"}};
+    wren.plan = {"2026-10-03", "2026-11-14", "short_stride", 1};
+
     ScenarioPlayer rowan;
     rowan.player.name = "Rowan Teal";
     rowan.player.born = "2012-05-21";
@@ -428,6 +433,37 @@ bool makeFilm(const ScenarioFilm& film, const fs::path& folder, const FrameProgr
     return true;
 }
 
+namespace {
+
+/// The plan after an early visit, with its homework as it came back.
+void takePlan(records::Library& library, const model::Player& player, const technique::Pack& pack,
+              const ScenarioPlan& plan) {
+    const fs::path data = technique::packDirectory();
+    const coaching::DrillLibrary drills = coaching::loadDrills(data);
+    const model::VisitKey visit{player.id, plan.filmed, pack.id};
+    model::PlanChoice choice;
+    choice.focusFaultId = plan.focusFaultId;
+    choice.drillIds = technique::findFault(pack, plan.focusFaultId)->drills;
+    model::PlanWish wish = coaching::usualWish();
+    wish.nextVisit = plan.nextVisit;
+    model::Homework homework =
+        coaching::scheduleOf(drills, choice.drillIds, wish, coaching::exampleLoadRule(data),
+                             model::ageInYears(player.born, plan.filmed), plan.filmed, {})
+            .homework;
+    int number = 0;
+    for (model::HomeworkItem& item : homework) {
+        constexpr int outOf = 4;
+        if (number++ % outOf < plan.doneOfFour) {
+            item.doneOn = item.day;
+        }
+    }
+    library.save(visit, choice);
+    library.save(visit, std::optional(wish));
+    library.save(visit, homework);
+}
+
+} // namespace
+
 void makeDemoLibrary(const fs::path& folder, const Report& report) {
     const fs::path films = folder / "film";
     records::Library library(folder);
@@ -475,6 +511,10 @@ void makeDemoLibrary(const fs::path& folder, const Report& report) {
                     rep.observations = film.observations;
                 }
                 library.save(rep);
+            }
+            if (player.plan) {
+                takePlan(library, *library.player(playerId),
+                         packOf(player.films.front().spec.player.technique), *player.plan);
             }
         }
         library.setSetting("demo", "complete");

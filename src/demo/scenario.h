@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <functional>
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -25,10 +26,20 @@ struct ScenarioFilm {
     [[nodiscard]] Reel reel() const;
 };
 
+/// What was given to a player after an early visit.
+struct ScenarioPlan {
+    model::IsoDate filmed;
+    model::IsoDate nextVisit;
+    std::string focusFaultId;
+    /// Of four drills how many were done: the homework comes back ticked accordingly.
+    int doneOfFour = 3;
+};
+
 struct ScenarioPlayer {
     model::Player player;
     std::map<model::IsoDate, model::Metres> heights; ///< by the day they were measured
     std::vector<ScenarioFilm> films;
+    std::optional<ScenarioPlan> plan = std::nullopt;
 };
 
 /// Everything the demo library holds.

@@ -1,8 +1,11 @@
 #include "film/video_writer.h"
 
+#include "film/sound.h"
+
 extern "C" {
 #include <libavcodec/avcodec.h>
 #include <libavformat/avformat.h>
+#include <libavutil/channel_layout.h>
 #include <libavutil/opt.h>
 #include <libswscale/swscale.h>
 }
@@ -73,7 +76,7 @@ void setQuality(AVCodecContext& codec, std::string_view encoder, int quality) {
 } // namespace
 
 VideoWriter::VideoWriter(std::filesystem::path file, int width, int height,
-                         model::Rational frameRate, int quality)
+                         model::Rational frameRate, int quality, VideoOptions options)
     : file_(std::move(file)), frame_(av_frame_alloc()), packet_(av_packet_alloc()) {
     av_log_set_level(AV_LOG_QUIET);
     AVFormatContext* raw = nullptr;
@@ -96,7 +99,7 @@ VideoWriter::VideoWriter(std::filesystem::path file, int width, int height,
     codec_->time_base = {static_cast<int>(frameRate.den), static_cast<int>(frameRate.num)};
     codec_->framerate = {static_cast<int>(frameRate.num), static_cast<int>(frameRate.den)};
     codec_->gop_size = 60;
-    codec_->thread_count = 1; // x264's output depends on it: one thread makes clips reproducible
+    codec_->thread_count = options.threads; // x264's output depends on it
     if ((output_->oformat->flags & AVFMT_GLOBALHEADER) != 0) {
         codec_->flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
     }
@@ -107,6 +110,9 @@ VideoWriter::VideoWriter(std::filesystem::path file, int width, int height,
     check(avcodec_parameters_from_context(stream->codecpar, codec_.get()), "describe the stream");
     stream->time_base = codec_->time_base;
     stream->avg_frame_rate = codec_->framerate;
+    if (options.sound) {
+        openSound(kind.ending == ".webm");
+    }
     check(avio_open(&output_->pb, file_.c_str(), AVIO_FLAG_WRITE), "open the file for writing");
     check(avformat_write_header(output_.get(), nullptr), "write the film's header");
 
@@ -131,15 +137,80 @@ VideoWriter::~VideoWriter() {
     }
 }
 
-void VideoWriter::encode(const AVFrame* frame) {
-    check(avcodec_send_frame(codec_.get(), frame), "encode");
-    while (avcodec_receive_packet(codec_.get(), packet_.get()) >= 0) {
-        const AVStream* stream = output_->streams[0];
-        packet_->duration = 1;
-        av_packet_rescale_ts(packet_.get(), codec_->time_base, stream->time_base);
-        packet_->stream_index = 0;
+void VideoWriter::openSound(bool webm) {
+    const AVCodec* encoder =
+        webm ? avcodec_find_encoder_by_name("libopus") : avcodec_find_encoder(AV_CODEC_ID_AAC);
+    if (encoder == nullptr) {
+        throw std::runtime_error("this FFmpeg has no encoder for the sound");
+    }
+    soundCodec_.reset(avcodec_alloc_context3(encoder));
+    soundCodec_->sample_fmt = webm ? AV_SAMPLE_FMT_FLT : AV_SAMPLE_FMT_FLTP; // one channel: alike
+    soundCodec_->sample_rate = soundRate;
+    soundCodec_->ch_layout = AV_CHANNEL_LAYOUT_MONO;
+    constexpr int speechBits = 96000; // a second
+    soundCodec_->bit_rate = speechBits;
+    soundCodec_->time_base = {1, soundRate};
+    if ((output_->oformat->flags & AVFMT_GLOBALHEADER) != 0) {
+        soundCodec_->flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
+    }
+    check(avcodec_open2(soundCodec_.get(), encoder, nullptr), "open the sound encoder");
+    AVStream* stream = avformat_new_stream(output_.get(), nullptr);
+    check(avcodec_parameters_from_context(stream->codecpar, soundCodec_.get()),
+          "describe the sound");
+    stream->time_base = soundCodec_->time_base;
+    soundFrame_.reset(av_frame_alloc());
+    soundFrame_->nb_samples = soundCodec_->frame_size;
+    soundFrame_->format = soundCodec_->sample_fmt;
+    soundFrame_->ch_layout = soundCodec_->ch_layout;
+    soundFrame_->sample_rate = soundRate;
+    check(av_frame_get_buffer(soundFrame_.get(), 0), "get a sound buffer");
+}
+
+void VideoWriter::encode(AVCodecContext& codec, const AVFrame* frame, int number) {
+    check(avcodec_send_frame(&codec, frame), "encode");
+    while (avcodec_receive_packet(&codec, packet_.get()) >= 0) {
+        const AVStream* stream = output_->streams[number];
+        if (number == 0) {
+            packet_->duration = 1;
+        }
+        av_packet_rescale_ts(packet_.get(), codec.time_base, stream->time_base);
+        packet_->stream_index = number;
         check(av_interleaved_write_frame(output_.get(), packet_.get()), "write to the file");
     }
+}
+
+void VideoWriter::writeSound(std::span<const float> samples) {
+    if (!soundCodec_) {
+        throw std::logic_error("the film has no sound track");
+    }
+    sound_.insert(sound_.end(), samples.begin(), samples.end());
+    const auto whole = static_cast<std::size_t>(soundCodec_->frame_size);
+    while (sound_.size() >= whole) {
+        encodeSound(whole);
+    }
+}
+
+/// Encodes the first `count` samples that wait: a whole frame of sound, or the last one.
+void VideoWriter::encodeSound(std::size_t count) {
+    check(av_frame_make_writable(soundFrame_.get()), "reuse the sound buffer");
+    soundFrame_->nb_samples = static_cast<int>(count);
+    std::copy_n(sound_.begin(), count, reinterpret_cast<float*>(soundFrame_->data[0]));
+    sound_.erase(sound_.begin(), sound_.begin() + static_cast<std::ptrdiff_t>(count));
+    soundFrame_->pts = nextSample_;
+    nextSample_ += static_cast<std::int64_t>(count);
+    encode(*soundCodec_, soundFrame_.get(), 1);
+}
+
+void VideoWriter::finishSound() {
+    const std::int64_t samples = av_rescale_q(next_, codec_->time_base, AVRational{1, soundRate});
+    const std::int64_t there = nextSample_ + static_cast<std::int64_t>(sound_.size());
+    if (samples > there) {
+        writeSound(std::vector<float>(static_cast<std::size_t>(samples - there), 0.0F));
+    }
+    if (!sound_.empty()) {
+        encodeSound(sound_.size());
+    }
+    encode(*soundCodec_, nullptr, 1);
 }
 
 void VideoWriter::write(const Picture& picture) {
@@ -153,11 +224,19 @@ void VideoWriter::write(const Picture& picture) {
     sws_scale(scaler_.get(), source.data(), stride.data(), 0, picture.height, frame_->data,
               frame_->linesize);
     frame_->pts = next_++;
-    encode(frame_.get());
+    encode(*codec_, frame_.get(), 0);
+}
+
+void VideoWriter::writeAgain() {
+    frame_->pts = next_++;
+    encode(*codec_, frame_.get(), 0);
 }
 
 void VideoWriter::finish() {
-    encode(nullptr);
+    if (soundCodec_) {
+        finishSound();
+    }
+    encode(*codec_, nullptr, 0);
     check(av_write_trailer(output_.get()), "finish the film");
     output_.reset();
     finished_ = true;

@@ -22,12 +22,18 @@ struct Fault {
     std::vector<std::string> leadsTo;   ///< faults also seen here that follow from this one
     std::vector<std::string> comesFrom; ///< faults also seen here that lead to this one
     bool safety = false;
+    int shownIn = 1;     ///< reps of the visit that show it
+    int readIn = 1;      ///< reps of the visit in which it could be told
+    bool added = false;  ///< the coach says so, no reading does
+    bool pinned = false; ///< the coach wants it first
 };
 
 /// A reading inside its range, worth keeping.
 struct Strength {
     std::string measureId;
     Reading reading;
+    int shownIn = 1; ///< reps of the visit in which it is inside
+    int readIn = 1;  ///< reps of the visit in which it is judged
 };
 
 struct Findings {

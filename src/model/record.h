@@ -113,16 +113,6 @@ const FoundInstant* onlyFound(const Rep& rep, const std::string& positionId);
 /// All positions and events that have a frame, the coach's and the machine's.
 std::map<std::string, int> allPositions(const Rep& rep);
 
-/// What the coach decided to give the player after a rep; empty fields follow the program's
-/// proposal.
-struct PlanChoice {
-    std::string focusFaultId;
-    std::vector<std::string> drillIds;
-    std::string note;
-
-    friend bool operator==(const PlanChoice&, const PlanChoice&) = default;
-};
-
 /// Days from one day to another, negative when `to` is earlier; nothing when either is malformed.
 std::optional<int> daysBetween(const IsoDate& from, const IsoDate& to);
 

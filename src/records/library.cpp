@@ -261,6 +261,8 @@ std::optional<model::Clip> Library::clipByHash(Id playerId, const std::string& s
 
 Id Library::save(const model::Clip& clip) {
     SQLite::Savepoint whole(*database_, "save");
+    const auto before = clip.id == 0 ? std::nullopt : this->clip(clip.id);
+    const model::IsoDate filmedBefore = before ? before->filmed : clip.filmed;
     Statement row(*database_, "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
                               "capture_rate, view, brought_from, as_fields, steadied) "
                               "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
@@ -289,6 +291,13 @@ Id Library::save(const model::Clip& clip) {
     for (const model::SpeedStretch& stretch : clip.speeds) {
         run(*database_, "INSERT INTO clip_speed VALUES (?, ?, ?)", id, stretch.fromFrame,
             stretch.slowdown);
+    }
+    if (clip.filmed != filmedBefore) {
+        // What was decided after the visit goes along when its last clip gets another day.
+        run(*database_,
+            "UPDATE OR IGNORE visit SET filmed = ?3 WHERE player_id = ?1 AND filmed = "
+            "?2 AND NOT EXISTS (SELECT 1 FROM clip WHERE player_id = ?1 AND filmed = ?2)",
+            clip.playerId, filmedBefore, clip.filmed);
     }
     saveGround(*database_, id, clip.ground);
     saveSchools(*database_, "clip_school", "clip_id", id, clip.schools);
@@ -369,34 +378,6 @@ std::vector<Id> Library::clipsNotLookedAt() const {
         ids.push_back(rows.getColumn(0).getInt64());
     }
     return ids;
-}
-
-model::PlanChoice Library::planChoice(Id repId) const {
-    model::PlanChoice choice;
-    Statement row(*database_, "SELECT focus, note FROM plan_choice WHERE rep_id = ?");
-    row.bind(1, repId);
-    if (row.executeStep()) {
-        choice.focusFaultId = row.getColumn(0).getString();
-        choice.note = row.getColumn(1).getString();
-    }
-    Statement drills(*database_, "SELECT drill FROM plan_drill WHERE rep_id = ? ORDER BY place");
-    drills.bind(1, repId);
-    while (drills.executeStep()) {
-        choice.drillIds.push_back(drills.getColumn(0).getString());
-    }
-    return choice;
-}
-
-void Library::save(Id repId, const model::PlanChoice& choice) {
-    SQLite::Savepoint whole(*database_, "save");
-    run(*database_, "INSERT OR REPLACE INTO plan_choice VALUES (?, ?, ?)", repId,
-        choice.focusFaultId, choice.note);
-    run(*database_, "DELETE FROM plan_drill WHERE rep_id = ?", repId);
-    int place = 0;
-    for (const std::string& drill : choice.drillIds) {
-        run(*database_, "INSERT INTO plan_drill VALUES (?, ?, ?)", repId, place++, drill);
-    }
-    whole.release();
 }
 
 Id Library::keepEdition(const std::string& techniqueId, const std::string& text) {

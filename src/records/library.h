@@ -1,6 +1,7 @@
 #pragma once
 
-#include "model/record.h"
+#include "model/review_script.h"
+#include "model/visit.h"
 
 #include <cstdint>
 #include <filesystem>
@@ -34,6 +35,8 @@ class Library {
     /// Where the coach's own packs are, one file each, and his own drills.
     [[nodiscard]] std::filesystem::path packFolder() const { return folder_ / "packs"; }
     [[nodiscard]] std::filesystem::path drillFile() const { return folder_ / "drills.json"; }
+    /// Where the voices of review films are.
+    [[nodiscard]] std::filesystem::path voiceFolder() const { return folder_ / "voice"; }
     [[nodiscard]] std::filesystem::path clipFile(const model::Clip& clip) const {
         return clipFolder() / clip.fileName;
     }
@@ -121,8 +124,21 @@ class Library {
     void setObservation(model::Id repId, const std::string& observation,
                         std::optional<model::Seen> seen);
 
-    [[nodiscard]] model::PlanChoice planChoice(model::Id repId) const;
-    void save(model::Id repId, const model::PlanChoice& choice);
+    // What was decided after a visit, see model/visit.h.
+    [[nodiscard]] model::PlanChoice planChoice(const model::VisitKey& visit) const;
+    void save(const model::VisitKey& visit, const model::PlanChoice& choice);
+    /// What the homework has to fit into; nothing when nobody said.
+    [[nodiscard]] std::optional<model::PlanWish> planWish(const model::VisitKey& visit) const;
+    /// Keeps it; nothing forgets it.
+    void save(const model::VisitKey& visit, const std::optional<model::PlanWish>& wish);
+    [[nodiscard]] model::Homework homework(const model::VisitKey& visit) const;
+    void save(const model::VisitKey& visit, const model::Homework& homework);
+    /// Visits of a player with something decided, newest first.
+    [[nodiscard]] std::vector<model::VisitKey> plannedVisits(model::Id playerId) const;
+
+    /// The review film of a rep; empty when none was put together.
+    [[nodiscard]] model::ReviewScript reviewScript(model::Id repId) const;
+    void save(model::Id repId, const model::ReviewScript& script);
 
     /// Keeps the text of a pack that reps are judged with; the same text is kept once. Its id.
     model::Id keepEdition(const std::string& techniqueId, const std::string& text);

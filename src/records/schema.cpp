@@ -203,6 +203,86 @@ CREATE TABLE clip_pair (
     clip_id INTEGER PRIMARY KEY REFERENCES clip(id) ON DELETE CASCADE,
     other_id INTEGER NOT NULL REFERENCES clip(id) ON DELETE CASCADE
 ) STRICT;
+)sql",
+    R"sql(
+CREATE TABLE visit (
+    id INTEGER PRIMARY KEY,
+    player_id INTEGER NOT NULL REFERENCES player(id) ON DELETE CASCADE,
+    filmed TEXT NOT NULL,
+    technique TEXT NOT NULL,
+    focus TEXT NOT NULL DEFAULT '',
+    note TEXT NOT NULL DEFAULT '',
+    minutes INTEGER CHECK (minutes > 0),
+    field_drills INTEGER NOT NULL DEFAULT 1 CHECK (field_drills IN (0, 1)),
+    next_visit TEXT NOT NULL DEFAULT '',
+    UNIQUE (player_id, filmed, technique)
+) STRICT;
+CREATE TABLE visit_drill (
+    visit_id INTEGER NOT NULL REFERENCES visit(id) ON DELETE CASCADE,
+    place INTEGER NOT NULL,
+    drill TEXT NOT NULL,
+    PRIMARY KEY (visit_id, place)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE visit_finding (
+    visit_id INTEGER NOT NULL REFERENCES visit(id) ON DELETE CASCADE,
+    fault TEXT NOT NULL,
+    dismissed INTEGER NOT NULL CHECK (dismissed IN (0, 1)),
+    reason TEXT NOT NULL,
+    pinned INTEGER NOT NULL CHECK (pinned IN (0, 1)),
+    added INTEGER NOT NULL CHECK (added IN (0, 1)),
+    name TEXT NOT NULL,
+    meaning TEXT NOT NULL,
+    PRIMARY KEY (visit_id, fault)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE visit_wish (
+    visit_id INTEGER NOT NULL REFERENCES visit(id) ON DELETE CASCADE,
+    kind TEXT NOT NULL CHECK (kind IN ('weekday', 'lacks', 'throws', 'moved')),
+    name TEXT NOT NULL,
+    value TEXT NOT NULL,
+    PRIMARY KEY (visit_id, kind, name)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE homework (
+    visit_id INTEGER NOT NULL REFERENCES visit(id) ON DELETE CASCADE,
+    day TEXT NOT NULL,
+    place INTEGER NOT NULL,
+    drill TEXT NOT NULL,
+    minutes INTEGER NOT NULL,
+    dose TEXT NOT NULL,
+    stage TEXT NOT NULL CHECK (stage IN ('learn', 'settle', 'play')),
+    done_on TEXT NOT NULL DEFAULT '',
+    PRIMARY KEY (visit_id, day, drill)
+) STRICT, WITHOUT ROWID;
+INSERT OR IGNORE INTO visit (player_id, filmed, technique, focus, note)
+    SELECT clip.player_id, clip.filmed, rep.technique, plan_choice.focus, plan_choice.note
+    FROM plan_choice JOIN rep ON rep.id = plan_choice.rep_id JOIN clip ON clip.id = rep.clip_id
+    ORDER BY plan_choice.rep_id DESC;
+INSERT OR IGNORE INTO visit_drill
+    SELECT visit.id, plan_drill.place, plan_drill.drill
+    FROM plan_drill JOIN rep ON rep.id = plan_drill.rep_id JOIN clip ON clip.id = rep.clip_id
+    JOIN visit ON visit.player_id = clip.player_id AND visit.filmed = clip.filmed
+        AND visit.technique = rep.technique
+    WHERE plan_drill.rep_id = (SELECT max(p.rep_id) FROM plan_choice p JOIN rep r ON r.id = p.rep_id
+        JOIN clip c ON c.id = r.clip_id WHERE c.player_id = clip.player_id
+        AND c.filmed = clip.filmed AND r.technique = rep.technique);
+DROP TABLE plan_drill;
+DROP TABLE plan_choice;
+CREATE TABLE review_step (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    place INTEGER NOT NULL,
+    kind TEXT NOT NULL CHECK (kind IN ('run', 'stop')),
+    first_frame INTEGER NOT NULL CHECK (first_frame >= 0),
+    last_frame INTEGER NOT NULL,
+    speed REAL NOT NULL CHECK (speed > 0),
+    seconds REAL NOT NULL CHECK (seconds > 0),
+    caption TEXT NOT NULL,
+    position TEXT NOT NULL,
+    measure TEXT NOT NULL,
+    pointer_x REAL,
+    pointer_y REAL,
+    beside_rep INTEGER NOT NULL,
+    voice TEXT NOT NULL,
+    PRIMARY KEY (rep_id, place)
+) STRICT, WITHOUT ROWID;
 )sql"};
 
 } // namespace

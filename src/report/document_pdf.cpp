@@ -30,7 +30,7 @@ void saveWhole(const std::filesystem::path& file, const QByteArray& bytes) {
 }
 
 void writeDocumentPdf(const QString& title, const QString& html, const DocumentPictures& pictures,
-                      const std::filesystem::path& file) {
+                      Paper paper, const std::filesystem::path& file) {
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
@@ -38,7 +38,7 @@ void writeDocumentPdf(const QString& title, const QString& html, const DocumentP
         QPdfWriter writer(&buffer);
         writer.setTitle(title);
         writer.setCreator(QStringLiteral("Jolly Kestrel"));
-        writer.setPageSize(QPageSize(QPageSize::A4));
+        writer.setPageSize(QPageSize(paper == Paper::a4 ? QPageSize::A4 : QPageSize::Letter));
         constexpr double marginMm = 15.0;
         writer.setPageMargins(QMarginsF(marginMm, marginMm, marginMm, marginMm),
                               QPageLayout::Millimeter);

@@ -163,7 +163,8 @@ void writeFilmingCard(const technique::Pack& pack, std::optional<model::Metres> 
                       const std::filesystem::path& file) {
     const CameraPlace place = cameraPlace(pack.filming, playerHeight.value_or(usualHeight));
     writeDocumentPdf(text(pack.name), filmingCardHtml(pack, playerHeight),
-                     {{QStringLiteral("plan:"), filmingPlan(pack.filming, place)}}, file);
+                     {{QStringLiteral("plan:"), filmingPlan(pack.filming, place)}}, Paper::a4,
+                     file);
 }
 
 } // namespace kestrel::report

@@ -1,9 +1,12 @@
 #include "report/take_home.h"
 
+#include "coaching/schedule.h"
+#include "report/face_blur.h"
 #include "report/position_picture.h"
-#include "technique/reading_text.h"
 
 #include <QCoreApplication>
+#include <QDate>
+#include <QLocale>
 
 #include <algorithm>
 
@@ -42,26 +45,31 @@ TakeHomeDrill drillFor(const coaching::Drill& drill, std::optional<int> age) {
 
 /// Of the readings taken at a position, the one to draw: evidence of the focus, of another fault,
 /// else the clearest strength.
-const model::Reading* readingToShow(const coaching::Review& review, const std::string& position) {
-    const auto evidenceHere = [&](const model::Fault& fault) -> const model::Reading* {
-        for (const model::Reading& reading : fault.evidence) {
-            if (reading.positionId == position && !reading.constructs.empty()) {
+const model::Reading* readingToShow(const SheetMaterial& material, const FilmedRep& filmed,
+                                    const std::string& position) {
+    const auto drawn = [&](const std::string& measure) -> const model::Reading* {
+        for (const model::Reading& reading : filmed.readings) {
+            if (reading.measureId == measure && reading.positionId == position &&
+                !reading.constructs.empty()) {
                 return &reading;
             }
         }
         return nullptr;
     };
     for (const bool focusOnly : {true, false}) {
-        for (const model::Fault& fault : review.findings.faults) {
-            if (!focusOnly || fault.faultId == review.plan.focusFaultId) {
-                if (const model::Reading* found = evidenceHere(fault)) {
+        for (const model::Fault& fault : material.visit.findings.faults) {
+            if (focusOnly && fault.faultId != material.visit.plan.focusFaultId) {
+                continue;
+            }
+            for (const model::Reading& evidence : fault.evidence) {
+                if (const model::Reading* found = drawn(evidence.measureId)) {
                     return found;
                 }
             }
         }
     }
     const model::Reading* shown = nullptr;
-    for (const model::Reading& reading : review.readings) {
+    for (const model::Reading& reading : filmed.readings) {
         if (reading.positionId == position && !reading.constructs.empty() &&
             (shown == nullptr || (shown->verdict != model::Verdict::inside &&
                                   reading.verdict == model::Verdict::inside))) {
@@ -90,87 +98,156 @@ QString caption(const technique::Pack& pack, const model::Reading* reading) {
     return {};
 }
 
-} // namespace
+constexpr double aspect = 0.85; // upright, as a standing player is
+constexpr int pictureWidth = 420;
 
-TakeHome takeHomeOf(const technique::Pack& pack, const coaching::DrillLibrary& drills,
-                    const model::Player& player, const model::Clip& clip, const model::Rep& rep,
-                    const technique::Circumstances& circumstances, const coaching::Review& review,
-                    const QString& note, const FrameImages& images) {
-    TakeHome sheet;
-    sheet.player = text(player.name);
-    sheet.technique = text(pack.name);
-    sheet.filmed = text(clip.filmed);
-    sheet.note = note;
-    QStringList schools;
-    for (const std::string& id : technique::schoolsInForce(pack, circumstances.schools)) {
-        schools << text(technique::findSchool(pack, id)->name);
+/// The player at a frame with what a reading draws; null when it cannot be shown.
+QImage playerAt(const SheetMaterial& material, const FilmedRep& filmed, int frame,
+                const model::Reading* reading) {
+    QImage image = filmed.images(frame);
+    if (image.isNull() || (material.blurFaces && !blurFace(image, filmed.rep.landmarks, frame))) {
+        return {};
     }
-    sheet.schools = schools.join(", ");
-    for (const std::string& id : review.plan.strengthIds) {
-        sheet.strengths << text(technique::findMeasure(pack, id)->plain);
-    }
-    if (!review.plan.focusFaultId.empty()) {
-        const technique::FaultDefinition& focus =
-            *technique::findFault(pack, review.plan.focusFaultId);
-        sheet.focus = text(focus.name);
-        sheet.focusMeaning = text(focus.meaning);
-        const bool proposed =
-            !review.findings.faults.empty() && review.findings.faults.front().faultId == focus.id;
-        sheet.whyFirst = proposed ? text(review.findings.whyFirst)
-                                  : tr("Your coach chose this one to work on first.");
-        for (const std::string& cue : review.plan.cueTexts) {
-            sheet.cues << text(cue);
-        }
-        for (const std::string& id : review.plan.drillIds) {
-            sheet.drills.push_back(drillFor(drills.at(id), circumstances.ageYears));
-        }
-    }
-    for (const std::string& id : review.plan.watchFaultIds) {
-        sheet.watch << text(technique::findFault(pack, id)->name);
-    }
-    for (const std::string& caution : review.findings.cautions) {
-        sheet.cautions << text(caution);
-    }
+    const QRectF region = playerRegion(filmed.rep.landmarks, frame, image.size(), aspect);
+    return positionPicture(image, frame, region, pictureWidth,
+                           reading ? std::vector{*reading} : std::vector<model::Reading>{});
+}
 
-    constexpr double aspect = 0.85; // upright, as a standing player is
-    constexpr int pictureWidth = 420;
-    for (const technique::Position& position : pack.positions) {
+std::vector<TakeHomePicture> positionPictures(const SheetMaterial& material) {
+    std::vector<TakeHomePicture> pictures;
+    const model::Rep& rep = material.shown.rep;
+    for (const technique::Position& position : material.pack.positions) {
         const auto frame = model::frameOf(rep, position.id);
         if (position.event || !frame) {
             continue;
         }
-        const QImage image = images(*frame);
+        const model::Reading* shown = readingToShow(material, material.shown, position.id);
+        const QImage image = playerAt(material, material.shown, *frame, shown);
+        if (!image.isNull()) {
+            pictures.push_back({model::onlyFound(rep, position.id) == nullptr
+                                    ? text(position.name)
+                                    : tr("%1 (found by the program)").arg(text(position.name)),
+                                caption(material.pack, shown), image});
+        }
+    }
+    return pictures;
+}
+
+/// The position at which the focus of the plan that is asked about shows, else today's focus's.
+std::string comparedPosition(const SheetMaterial& material) {
+    const std::string fault =
+        material.askBack ? material.askBack->focusFaultId : material.visit.plan.focusFaultId;
+    const technique::FaultDefinition* focus = technique::findFault(material.pack, fault);
+    if (focus == nullptr) {
+        return {};
+    }
+    for (const technique::Sign& sign : focus->signs) {
+        if (const auto* measure = technique::findMeasure(material.pack, sign.measure)) {
+            if (model::frameOf(material.shown.rep, measure->at)) {
+                return measure->at;
+            }
+        }
+    }
+    return focus->at;
+}
+
+std::vector<TakeHomePicture> beforeAndAfter(const SheetMaterial& material) {
+    if (!material.earlier) {
+        return {};
+    }
+    const std::string position = comparedPosition(material);
+    std::vector<TakeHomePicture> pair;
+    for (const FilmedRep* filmed : {&*material.earlier, &material.shown}) {
+        const auto frame = model::frameOf(filmed->rep, position);
+        if (!frame) {
+            return {};
+        }
+        const model::Reading* shown = readingToShow(material, *filmed, position);
+        const QImage image = playerAt(material, *filmed, *frame, shown);
         if (image.isNull()) {
-            continue;
+            return {};
         }
-        const QRectF region = playerRegion(rep.landmarks, *frame, image.size(), aspect);
-        const model::Reading* shown = readingToShow(review, position.id);
-        sheet.pictures.push_back(
-            {model::onlyFound(rep, position.id) == nullptr
-                 ? text(position.name)
-                 : tr("%1 (found by the program)").arg(text(position.name)),
-             caption(pack, shown),
-             positionPicture(image, *frame, region, pictureWidth,
-                             shown ? std::vector{*shown} : std::vector<model::Reading>{})});
+        pair.push_back({filmed == &material.shown
+                            ? tr("Now: %1").arg(dayText(filmed->clip.filmed))
+                            : tr("Then: %1").arg(dayText(filmed->clip.filmed)),
+                        caption(material.pack, shown), image});
     }
-    for (const model::Reading& reading : review.readings) {
-        const technique::Measure& measure = *technique::findMeasure(pack, reading.measureId);
-        TakeHomeReading row;
-        row.name = text(measure.name);
-        row.position = text(technique::findPosition(pack, measure.at)->name);
-        row.kind = reading.verdict;
-        row.verdict = text(technique::verdictText(reading.verdict));
-        if (reading.value) {
-            row.value = text(technique::valueWithUncertainty(reading));
-            row.range = reading.range ? text(technique::rangeText(*reading.range, reading.unit))
-                                      : QString();
-            row.basis = text(reading.rangeBasis);
-        } else {
-            row.value = text(reading.missing->text);
+    return pair;
+}
+
+std::vector<TakeHomeDay> weekOf(const SheetMaterial& material) {
+    std::vector<TakeHomeDay> days;
+    for (const model::HomeworkItem& item : material.homework) {
+        const QString date =
+            QLocale(QLocale::English)
+                .toString(QDate::fromString(text(item.day), Qt::ISODate), "dddd, d MMMM");
+        if (days.empty() || days.back().date != date) {
+            days.push_back({date, text(coaching::stageText(item.stage)), {}, 0});
         }
-        sheet.readings.push_back(std::move(row));
+        const auto drill = material.drills.find(item.drillId);
+        days.back().drills << tr("%1: %2").arg(
+            drill == material.drills.end() ? text(item.drillId) : text(drill->second.name),
+            text(item.dose));
+        days.back().minutes += item.minutes;
     }
+    return days;
+}
+
+} // namespace
+
+TakeHome takeHomeOf(const SheetMaterial& material) {
+    const technique::Pack& pack = material.pack;
+    const model::Plan& plan = material.visit.plan;
+    TakeHome sheet;
+    sheet.player = text(material.player.name);
+    sheet.technique = text(pack.name);
+    sheet.filmed = text(material.shown.clip.filmed);
+    sheet.note = text(material.choice.note);
+    for (const std::string& id : plan.strengthIds) {
+        sheet.strengths << text(technique::findMeasure(pack, id)->plain);
+    }
+    if (!plan.focusFaultId.empty()) {
+        const coaching::FaultWords focus =
+            coaching::wordsOf(pack, material.choice, plan.focusFaultId);
+        sheet.focus = text(focus.name);
+        sheet.focusMeaning = text(focus.meaning);
+        const model::Fault& first = material.visit.findings.faults.front();
+        const bool proposed = first.faultId == plan.focusFaultId && !first.pinned;
+        sheet.whyFirst = proposed ? text(material.visit.findings.whyFirst)
+                                  : tr("Your coach chose this one to work on first.");
+        for (const std::string& cue : plan.cueTexts) {
+            sheet.cues << text(cue);
+        }
+        for (const std::string& id : plan.drillIds) {
+            if (const auto drill = material.drills.find(id); drill != material.drills.end()) {
+                sheet.drills.push_back(drillFor(drill->second, material.circumstances.ageYears));
+            }
+        }
+        sheet.nextQuestions << tr("Did you do your drills? Bring this sheet with your ticks.")
+                            << tr("Do you still do it: “%1”? We film it again.").arg(sheet.focus);
+    }
+    for (const std::string& id : plan.watchFaultIds) {
+        sheet.watch << text(coaching::wordsOf(pack, material.choice, id).name);
+    }
+    for (const std::string& caution : material.visit.findings.cautions) {
+        sheet.cautions << text(caution);
+    }
+    sheet.week = weekOf(material);
+    sheet.nextVisit = material.nextVisit.empty() ? QString() : dayText(material.nextVisit);
+    sheet.pictures = positionPictures(material);
+    sheet.beforeAndAfter = beforeAndAfter(material);
     return sheet;
+}
+
+std::vector<TakeHomePicture> picturesOf(const TakeHome& sheet) {
+    std::vector<TakeHomePicture> pictures = sheet.pictures;
+    pictures.insert(pictures.end(), sheet.beforeAndAfter.begin(), sheet.beforeAndAfter.end());
+    return pictures;
+}
+
+QString dayText(const model::IsoDate& day) {
+    const QDate date = QDate::fromString(text(day), Qt::ISODate);
+    return date.isValid() ? QLocale(QLocale::English).toString(date, "d MMMM yyyy") : text(day);
 }
 
 } // namespace kestrel::report

@@ -1,14 +1,11 @@
 #pragma once
 
-#include "coaching/drill_library.h"
-#include "coaching/review.h"
-#include "model/record.h"
-#include "technique/pack.h"
+#include "report/sheet_material.h"
 
 #include <QImage>
 #include <QString>
+#include <QStringList>
 
-#include <functional>
 #include <vector>
 
 /// The take-home sheet: what the player and a parent read. Content only; take_home_html.h lays it
@@ -35,42 +32,44 @@ struct TakeHomeDrill {
     int minutes = 0;
 };
 
-struct TakeHomeReading {
-    QString name;
-    QString position;
-    QString value;
-    QString range;
-    QString basis;
-    QString verdict;
-    model::Verdict kind = model::Verdict::unreadable;
+/// One day of homework.
+struct TakeHomeDay {
+    QString date;       ///< "Monday, 30 November"
+    QString stage;      ///< "Learn it slowly"
+    QStringList drills; ///< name, dose and minutes
+    int minutes = 0;
 };
 
 struct TakeHome {
     QString player;
     QString technique;
     QString filmed; ///< day of filming, empty when unknown
-    QString schools;
     QStringList strengths;
     QString focus; ///< empty when no fault was found
     QString focusMeaning;
     QString whyFirst;
     QStringList cues;
     std::vector<TakeHomeDrill> drills;
+    std::vector<TakeHomeDay> week;
+    QString nextVisit;
+    QStringList nextQuestions; ///< what the next visit will ask
     QStringList watch;
     QStringList cautions;
     QString note;
     std::vector<TakeHomePicture> pictures;
-    std::vector<TakeHomeReading> readings; ///< for the coach
+    /// The position of the focus in an earlier visit and now; empty when there is none.
+    std::vector<TakeHomePicture> beforeAndAfter;
 };
 
-/// The picture of a frame of the film; a null image when it cannot be decoded.
-using FrameImages = std::function<QImage(int frame)>;
-
 /// Puts the sheet together. Pictures show the key positions of the rep in order, each with the
-/// construct of the reading that matters most there: the focus's evidence, else a strength.
-TakeHome takeHomeOf(const technique::Pack& pack, const coaching::DrillLibrary& drills,
-                    const model::Player& player, const model::Clip& clip, const model::Rep& rep,
-                    const technique::Circumstances& circumstances, const coaching::Review& review,
-                    const QString& note, const FrameImages& images);
+/// construct of the reading that matters most there: the focus's evidence, else a strength. With
+/// blurFaces, a picture whose face cannot be found is left out.
+TakeHome takeHomeOf(const SheetMaterial& material);
+
+/// All pictures of the sheet, in the order in which its HTML names them.
+std::vector<TakeHomePicture> picturesOf(const TakeHome& sheet);
+
+/// "20 November 2026"; the text itself when it is no day.
+QString dayText(const model::IsoDate& day);
 
 } // namespace kestrel::report

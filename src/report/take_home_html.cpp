@@ -1,10 +1,9 @@
 #include "report/take_home_html.h"
 
+#include "report/html.h"
 #include "report/palette.h"
 
 #include <QCoreApplication>
-#include <QDate>
-#include <QLocale>
 
 #include <algorithm>
 
@@ -15,45 +14,23 @@ QString tr(const char* s) {
     return QCoreApplication::translate("TakeHome", s);
 }
 
-QString escaped(const QString& s) {
-    return s.toHtmlEscaped();
-}
-
-QString heading(const QString& s) {
-    return QStringLiteral("<h2 style=\"color:%1\">%2</h2>\n").arg(chestnut.name(), escaped(s));
-}
-
-QString paragraph(const QString& s) {
-    return s.isEmpty() ? QString() : QStringLiteral("<p>%1</p>\n").arg(escaped(s));
-}
-
-QString labelled(const QString& label, const QString& s) {
-    return s.isEmpty() ? QString()
-                       : QStringLiteral("<p><b>%1</b> %2</p>\n").arg(escaped(label), escaped(s));
-}
-
-QString list(const QStringList& items, const char* tag = "ul") {
-    QString html = QStringLiteral("<%1>").arg(tag);
-    for (const QString& item : items) {
-        html += QStringLiteral("<li>%1</li>").arg(escaped(item));
-    }
-    return html + QStringLiteral("</%1>\n").arg(tag);
-}
-
-QString pictures(const TakeHome& sheet, const PictureAddress& address) {
+/// `first` is the number of the first of them among all pictures of the sheet.
+QString pictures(const std::vector<TakeHomePicture>& shown, std::size_t first, bool numbered,
+                 const PictureAddress& address) {
     constexpr std::size_t across = 4;
     constexpr int shownWidth = 132;
-    QString html = QStringLiteral("<table width=\"100%\" cellpadding=\"4\">");
-    for (std::size_t start = 0; start < sheet.pictures.size(); start += across) {
+    QString html = QStringLiteral("<table width=\"100%\" cellpadding=\"4\" summary=\"%1\">")
+                       .arg(escaped(tr("Pictures")));
+    for (std::size_t start = 0; start < shown.size(); start += across) {
         html += "<tr>";
-        for (std::size_t i = start; i < std::min(start + across, sheet.pictures.size()); ++i) {
-            const TakeHomePicture& p = sheet.pictures[i];
-            html +=
-                QStringLiteral("<td width=\"25%\" valign=\"top\"><img src=\"%1\" width=\"%5\" "
-                               "height=\"%6\" alt=\"%2\"><br><b>%3 %2</b><br>%4</td>")
-                    .arg(address(i), escaped(p.title), QString::number(i + 1), escaped(p.caption))
-                    .arg(shownWidth)
-                    .arg(shownWidth * p.image.height() / std::max(1, p.image.width()));
+        for (std::size_t i = start; i < std::min(start + across, shown.size()); ++i) {
+            const TakeHomePicture& p = shown[i];
+            html += QStringLiteral("<td width=\"25%\" valign=\"top\"><img src=\"%1\" width=\"%5\" "
+                                   "height=\"%6\" alt=\"%2\"><br><b>%3 %2</b><br>%4</td>")
+                        .arg(address(first + i), escaped(p.title),
+                             numbered ? QString::number(i + 1) : QString(), escaped(p.caption))
+                        .arg(shownWidth)
+                        .arg(shownWidth * p.image.height() / std::max(1, p.image.width()));
         }
         html += "</tr>";
     }
@@ -75,25 +52,32 @@ QString drill(const TakeHomeDrill& d) {
     return html;
 }
 
-QString readings(const TakeHome& sheet) {
-    QString html = QStringLiteral("<table width=\"100%\" cellpadding=\"3\" border=\"0\"><tr>");
-    for (const QString& title : {tr("Position"), tr("Measure"), tr("Reading (95 %)"), tr("Range"),
-                                 tr("Basis"), tr("Verdict")}) {
+/// The homework with boxes to tick.
+QString week(const TakeHome& sheet) {
+    QString html =
+        QStringLiteral("<table width=\"100%\" cellpadding=\"4\" border=\"0\" summary=\"%1\"><tr>")
+            .arg(escaped(tr("Homework by day")));
+    for (const QString& title : {tr("Day"), tr("What to do"), tr("Time"), tr("Done")}) {
         html += QStringLiteral("<th align=\"left\">%1</th>").arg(escaped(title));
     }
-    html += "</tr>";
-    for (const TakeHomeReading& r : sheet.readings) {
-        // A reason is a sentence: it takes the room of the figures that are not there.
-        const QString figures =
-            r.kind == model::Verdict::unreadable
-                ? QStringLiteral("<td colspan=\"3\">%1</td>").arg(escaped(r.value))
-                : QStringLiteral("<td>%1</td><td>%2</td><td>%3</td>")
-                      .arg(escaped(r.value), escaped(r.range), escaped(r.basis));
-        html +=
-            QStringLiteral("<tr><td>%1</td><td>%2</td>%3<td style=\"color:%4\">%5&nbsp;%6</td>"
-                           "</tr>\n")
-                .arg(escaped(r.position), escaped(r.name), figures, verdictColour(r.kind).name(),
-                     QString::fromUtf8(verdictSign(r.kind)), escaped(r.verdict));
+    html += "</tr>\n";
+    QString stage;
+    for (const TakeHomeDay& day : sheet.week) {
+        if (day.stage != stage) {
+            stage = day.stage;
+            html +=
+                QStringLiteral("<tr><td colspan=\"4\"><b>%1</b></td></tr>\n").arg(escaped(stage));
+        }
+        QStringList drills;
+        QStringList boxes;
+        for (const QString& drill : day.drills) {
+            drills << escaped(drill);
+            boxes << QStringLiteral("☐");
+        }
+        html += QStringLiteral("<tr><td valign=\"top\">%1</td><td valign=\"top\">%2</td>"
+                               "<td valign=\"top\">%3</td><td valign=\"top\">%4</td></tr>\n")
+                    .arg(escaped(day.date), drills.join("<br>"),
+                         escaped(tr("%1 min").arg(day.minutes)), boxes.join("<br>"));
     }
     return html + "</table>\n";
 }
@@ -104,13 +88,12 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     QString body;
     body += QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
                 .arg(slate.name(), escaped(tr("%1: %2").arg(sheet.player, sheet.technique)));
-    body += paragraph(
-        sheet.filmed.isEmpty()
-            ? QString()
-            : tr("Filmed on %1.")
-                  .arg(QLocale(QLocale::English)
-                           .toString(QDate::fromString(sheet.filmed, Qt::ISODate), "d MMMM yyyy")));
-    body += pictures(sheet, pictureAddress);
+    body += paragraph(sheet.filmed.isEmpty()
+                          ? QString()
+                          : tr("Filmed on %1.").arg(dayText(sheet.filmed.toStdString())));
+    if (!sheet.pictures.empty()) {
+        body += pictures(sheet.pictures, 0, true, pictureAddress);
+    }
     if (!sheet.strengths.isEmpty()) {
         body += heading(tr("Keep doing this"));
         body += list(sheet.strengths);
@@ -130,10 +113,27 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
             cues << tr("“%1”").arg(cue);
         }
         body += list(cues);
+    }
+    if (!sheet.beforeAndAfter.empty()) {
+        body += heading(tr("Then and now"));
+        body += pictures(sheet.beforeAndAfter, sheet.pictures.size(), false, pictureAddress);
+    }
+    if (!sheet.drills.empty()) {
         body += heading(tr("Your drills"));
         for (const TakeHomeDrill& d : sheet.drills) {
             body += drill(d);
         }
+    }
+    if (!sheet.week.empty()) {
+        body += heading(tr("Your plan"));
+        body += paragraph(tr("Tick each drill when you have done it."));
+        body += week(sheet);
+    }
+    if (!sheet.nextQuestions.isEmpty()) {
+        body += heading(sheet.nextVisit.isEmpty()
+                            ? tr("Next time we ask")
+                            : tr("Next time, on %1, we ask").arg(sheet.nextVisit));
+        body += list(sheet.nextQuestions);
     }
     if (!sheet.watch.isEmpty()) {
         body += heading(tr("Keep an eye on"));
@@ -146,18 +146,7 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     }
     body += heading(tr("Take care"));
     body += list(sheet.cautions);
-    body += QStringLiteral("<h2 style=\"color:%1;page-break-before:always\">%2</h2>\n")
-                .arg(chestnut.name(), escaped(tr("For the coach")));
-    body += paragraph(tr("Judged by: %1. A reading is “inside”, “edge” or “outside” only as far as "
-                         "its 95 % interval allows.")
-                          .arg(sheet.schools));
-    body += readings(sheet);
-    return QStringLiteral("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">"
-                          "<title>%1</title><style>body{font-family:'B612',sans-serif;"
-                          "color:%2;background:#ffffff} td,th{font-size:small} "
-                          "div{max-width:46em;margin-left:auto;margin-right:auto}"
-                          "</style></head><body><div>\n%3</div></body></html>\n")
-        .arg(escaped(sheet.player), nearBlack.name(), body);
+    return documentHtml(sheet.player, body);
 }
 
 } // namespace kestrel::report

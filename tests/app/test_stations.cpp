@@ -220,8 +220,8 @@ void TestStations::schoolChangesTheJudgement() {
 
 void TestStations::planWithoutAClipSaysWhatToDo() {
     window_->press("station_plan");
-    QVERIFY(window_->text("whyFirst").contains("Open a clip"));
-    QVERIFY(!window_->find<QPushButton>("savePdf")->isEnabled());
+    QVERIFY(window_->text("planEmpty").contains("Open a clip"));
+    QVERIFY(!window_->main().findChild<QPushButton*>("savePdf")->isVisible());
 }
 
 void TestStations::noteIsKeptWhenTheStationIsLeft() {
@@ -231,11 +231,9 @@ void TestStations::noteIsKeptWhenTheStationIsLeft() {
     window_->press("station_plan");
     QTest::keyClicks(window_->find<QPlainTextEdit>("note"), "See you on Friday");
     window_->press("station_squad"); // before the typing pause is over
-    QCOMPARE(window_->session().library().planChoice(window_->session().rep().id).note,
-             std::string("See you on Friday"));
+    QCOMPARE(window_->session().planChoice().note, std::string("See you on Friday"));
     window_->press("undo");
-    QCOMPARE(window_->session().library().planChoice(window_->session().rep().id).note,
-             std::string());
+    QCOMPARE(window_->session().planChoice().note, std::string());
 }
 
 void TestStations::consentIsAskedBeforeSaving() {

@@ -14,23 +14,6 @@
 
 using namespace kestrel;
 
-namespace {
-
-/// Fills in the dialog that the next press opens.
-template <class Work> void whenDialogOpens(Work work) {
-    auto* timer = new QTimer(QApplication::instance());
-    QObject::connect(timer, &QTimer::timeout, timer, [timer, work] {
-        if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) {
-            timer->stop();
-            timer->deleteLater();
-            work(dialog);
-        }
-    });
-    timer->start(20);
-}
-
-} // namespace
-
 /// The whole way of a coach, from an empty library to a sheet on disk, with keys and mouse.
 class TestWorkThroughTheWindow : public QObject {
     Q_OBJECT
@@ -67,7 +50,7 @@ void TestWorkThroughTheWindow::initTestCase() {
 }
 
 void TestWorkThroughTheWindow::addAPlayer() {
-    whenDialogOpens([](QDialog* dialog) {
+    support::whenDialogOpens([](QDialog* dialog) {
         QVERIFY(!dialog->findChild<QPushButton*>("keepPlayer")->isEnabled()); // a name is needed
         QTest::keyClicks(dialog->findChild<QLineEdit*>("playerName"), "Mika Sorrel");
         dialog->findChild<QComboBox*>("hand")->setCurrentIndex(0);
@@ -83,7 +66,7 @@ void TestWorkThroughTheWindow::addAPlayer() {
 
 void TestWorkThroughTheWindow::bringInAFilm() {
     const QString file = QString::fromStdString(support::filmFile(film_).string());
-    whenDialogOpens([file](QDialog* dialog) {
+    support::whenDialogOpens([file](QDialog* dialog) {
         auto* chooser = qobject_cast<QFileDialog*>(dialog);
         QVERIFY(chooser != nullptr);
         chooser->findChild<QLineEdit*>("fileNameEdit")->setText(file);
@@ -241,7 +224,7 @@ void TestWorkThroughTheWindow::planHasAFocus() {
     auto* drill = window_->find<QCheckBox>("drill_band_hip_glides");
     QVERIFY(drill->isChecked());
     drill->click();
-    QCOMPARE(window_->session().review().plan.drillIds.size(), std::size_t{2});
+    QCOMPARE(window_->session().visitReview().plan.drillIds.size(), std::size_t{2});
 }
 
 void TestWorkThroughTheWindow::saveTheSheet() {
@@ -249,7 +232,7 @@ void TestWorkThroughTheWindow::saveTheSheet() {
     for (const auto& [button, name] :
          {std::pair{"savePdf", "sheet.pdf"}, std::pair{"saveHtml", "sheet.html"}}) {
         const QString file = folder_.filePath(name);
-        whenDialogOpens([file](QDialog* dialog) {
+        support::whenDialogOpens([file](QDialog* dialog) {
             auto* chooser = qobject_cast<QFileDialog*>(dialog);
             QVERIFY(chooser != nullptr);
             chooser->findChild<QLineEdit*>("fileNameEdit")->setText(file);
@@ -276,7 +259,7 @@ void TestWorkThroughTheWindow::reopenAndFindEverything() {
     QCOMPARE(window_->session().frame(), frame);
     QCOMPARE(window_->main().station(), app::MainWindow::plan);
     QCOMPARE(window_->session().review().plan.focusFaultId, std::string("back_leg_collapse"));
-    QCOMPARE(window_->session().review().plan.drillIds.size(), std::size_t{2});
+    QCOMPARE(window_->session().visitReview().plan.drillIds.size(), std::size_t{2});
 }
 
 QTEST_MAIN(TestWorkThroughTheWindow)

@@ -7,10 +7,14 @@
 #include "support/test_films.h"
 
 #include <QApplication>
+#include <QDialog>
+#include <QFileDialog>
 #include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
 #include <QTest>
+#include <QTimer>
 #include <QToolButton>
 #include <QTreeWidget>
 
@@ -19,6 +23,29 @@
 
 /// A real window on a library of its own, and hands to work it with.
 namespace kestrel::support {
+
+/// Fills in the dialog that the next press opens.
+template <class Work> void whenDialogOpens(Work work) {
+    auto* timer = new QTimer(QApplication::instance());
+    QObject::connect(timer, &QTimer::timeout, timer, [timer, work] {
+        if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) {
+            timer->stop();
+            timer->deleteLater();
+            work(dialog);
+        }
+    });
+    timer->start(20);
+}
+
+/// Chooses a file in the file dialog that the next press opens.
+inline void whenAskedForAFile(const QString& file) {
+    whenDialogOpens([file](QDialog* dialog) {
+        auto* chooser = qobject_cast<QFileDialog*>(dialog);
+        QVERIFY(chooser != nullptr);
+        chooser->findChild<QLineEdit*>("fileNameEdit")->setText(file);
+        static_cast<QDialog*>(chooser)->accept();
+    });
+}
 
 class Window {
   public:
@@ -31,8 +58,9 @@ class Window {
         // This coach has always filmed pitchers.
         session_->library().setSetting("technique", "overhand_pitch");
         main_ = std::make_unique<app::MainWindow>(*session_);
-        QObject::connect(session_.get(), &app::Session::problem, main_.get(),
-                         [](const QString& happened) { qWarning("problem: %s", qPrintable(happened)); });
+        QObject::connect(
+            session_.get(), &app::Session::problem, main_.get(),
+            [](const QString& happened) { qWarning("problem: %s", qPrintable(happened)); });
         main_->resize(1280, 800);
         main_->show();
         main_->continueWhereLeft();

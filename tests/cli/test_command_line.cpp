@@ -255,12 +255,18 @@ void TestCommandLine::schoolsAreFollowed() {
 }
 
 void TestCommandLine::reviewWritesTheSheet() {
-    const support::Outcome outcome = cli(repArguments("review", support::faulty()) +
-                                         QStringList{"-o", path("out"), "--player", "Mika Sorrel"});
+    const support::Outcome outcome = cli(
+        repArguments("review", support::faulty()) +
+        QStringList{"-o", path("out"), "--player", "Mika Sorrel", "--film", "--paper", "letter"});
     QCOMPARE(outcome.exitCode, 0);
     const json j = parsed(outcome);
     QCOMPARE(j.at("plan").at("focus").get<std::string>(), std::string("back_leg_collapse"));
-    QCOMPARE(j.at("files").size(), std::size_t{2});
+    QCOMPARE(j.at("files").size(), std::size_t{5});
+    for (const json& file : j.at("files")) {
+        QVERIFY(QFile::exists(QString::fromStdString(file.get<std::string>())));
+    }
+    QVERIFY(support::run("pdfinfo", {path("out/coach-report.pdf")}).out.contains("letter"));
+    QVERIFY(QFile::exists(path("out/review.srt")) && QFile::exists(path("out/review.vtt")));
     QFile pdf(path("out/take-home.pdf"));
     QVERIFY(pdf.open(QIODevice::ReadOnly));
     QVERIFY(pdf.readAll().startsWith("%PDF"));

@@ -49,7 +49,7 @@ class TestChanges : public QObject {
         technique::Circumstances c = support::openSide(support::faulty().spec);
         c.schools = schools;
         model::Rep rep = support::trueRep(support::faulty().spec);
-        return coaching::reviewOf(support::pitchPack(), rep, c, {});
+        return coaching::reviewOf(support::pitchPack(), rep, c);
     }
     static std::ptrdiff_t count(const std::vector<Change>& changes, Change::Of of,
                                 const std::string& id) {

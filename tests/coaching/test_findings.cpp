@@ -1,5 +1,6 @@
 #include "coaching/findings.h"
 #include "coaching/review.h"
+#include "support/made_readings.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -8,22 +9,9 @@
 
 using namespace kestrel;
 using model::Verdict;
+using support::madeReading;
 
 namespace {
-
-/// A reading as evaluation would give it, with a chosen value and uncertainty.
-model::Reading made(const technique::Pack& pack, const std::string& id, double value, double u95) {
-    const technique::Measure& measure = *technique::findMeasure(pack, id);
-    model::Reading r;
-    r.measureId = id;
-    r.positionId = measure.at;
-    r.unit = measure.unit;
-    r.value = value;
-    r.u95 = u95;
-    r.range = measure.ranges.front().good;
-    r.verdict = model::judge(value, u95, *r.range);
-    return r;
-}
 
 std::vector<std::string> ids(const std::vector<model::Fault>& faults) {
     std::vector<std::string> list;
@@ -100,7 +88,8 @@ void TestFindings::everySignGivesItsFault() {
     QFETCH(QString, measure);
     QFETCH(double, value);
     QFETCH(QString, fault);
-    const auto findings = find({made(pack_, measure.toStdString(), value, std::abs(value) * 0.02)});
+    const auto findings =
+        find({madeReading(pack_, measure.toStdString(), value, std::abs(value) * 0.02)});
     QCOMPARE(ids(findings.faults), std::vector{fault.toStdString()});
     QCOMPARE(findings.faults.front().evidence.size(), std::size_t{1});
     QVERIFY(findings.watch.empty());
@@ -109,23 +98,23 @@ void TestFindings::everySignGivesItsFault() {
 
 void TestFindings::edgeIsOnlyWatched() {
     // 23° where 25° is good, measured to 4°: never called a fault.
-    const auto findings = find({made(pack_, "release_trunk_lean", 23.0, 4.0)});
+    const auto findings = find({madeReading(pack_, "release_trunk_lean", 23.0, 4.0)});
     QVERIFY(findings.faults.empty());
     QCOMPARE(ids(findings.watch), std::vector<std::string>{"upright_finish"});
     QCOMPARE(findings.watch.front().confidence, model::Confidence::possible);
     // At the other limit it is the other direction, which no fault names.
-    QVERIFY(find({made(pack_, "release_trunk_lean", 46.0, 4.0)}).watch.empty());
+    QVERIFY(find({madeReading(pack_, "release_trunk_lean", 46.0, 4.0)}).watch.empty());
 }
 
 void TestFindings::insideIsAStrength() {
-    const auto findings = find({made(pack_, "plant_lead_knee", 47.0, 5.0)});
+    const auto findings = find({madeReading(pack_, "plant_lead_knee", 47.0, 5.0)});
     QCOMPARE(findings.strengths.size(), std::size_t{1});
     QCOMPARE(findings.strengths.front().measureId, std::string("plant_lead_knee"));
     QVERIFY(findings.whyFirst.empty());
 }
 
 void TestFindings::unreadableIsNothing() {
-    model::Reading r = made(pack_, "release_trunk_lean", 5.0, 1.0);
+    model::Reading r = madeReading(pack_, "release_trunk_lean", 5.0, 1.0);
     r.value.reset();
     r.verdict = Verdict::unreadable;
     const auto findings = find({r});
@@ -133,17 +122,17 @@ void TestFindings::unreadableIsNothing() {
 }
 
 void TestFindings::confidenceGrowsWithDistance() {
-    QCOMPARE(find({made(pack_, "release_trunk_lean", 20.0, 4.0)}).faults.front().confidence,
+    QCOMPARE(find({madeReading(pack_, "release_trunk_lean", 20.0, 4.0)}).faults.front().confidence,
              model::Confidence::likely);
-    QCOMPARE(find({made(pack_, "release_trunk_lean", 10.0, 4.0)}).faults.front().confidence,
+    QCOMPARE(find({madeReading(pack_, "release_trunk_lean", 10.0, 4.0)}).faults.front().confidence,
              model::Confidence::sure);
 }
 
 void TestFindings::earliestCauseComesFirst() {
     // Back-leg collapse leads to an upright finish, which leads to the hand stopping short.
-    const auto findings = find({made(pack_, "finish_hand_below_knee", -0.4, 0.02),
-                                made(pack_, "release_trunk_lean", 0.0, 2.0),
-                                made(pack_, "stride_head_drop", 0.10, 0.02)});
+    const auto findings = find({madeReading(pack_, "finish_hand_below_knee", -0.4, 0.02),
+                                madeReading(pack_, "release_trunk_lean", 0.0, 2.0),
+                                madeReading(pack_, "stride_head_drop", 0.10, 0.02)});
     QCOMPARE(ids(findings.faults), (std::vector<std::string>{"back_leg_collapse", "upright_finish",
                                                              "hand_short_of_knee"}));
     QCOMPARE(findings.faults[0].leadsTo,
@@ -154,9 +143,9 @@ void TestFindings::earliestCauseComesFirst() {
 }
 
 void TestFindings::safetyComesFirst() {
-    const auto findings =
-        find({made(pack_, "set_feet_apart", 2.0, 0.05), made(pack_, "plant_abduction", 130.0, 3.0),
-              made(pack_, "plant_forearm", -30.0, 3.0)});
+    const auto findings = find({madeReading(pack_, "set_feet_apart", 2.0, 0.05),
+                                madeReading(pack_, "plant_abduction", 130.0, 3.0),
+                                madeReading(pack_, "plant_forearm", -30.0, 3.0)});
     QVERIFY(has(ids(findings.faults), "strain_posture"));
     // The late arm leads to the strain posture and is what has to change; the wide set waits.
     QCOMPARE(findings.faults.front().faultId, std::string("late_arm"));
@@ -166,16 +155,16 @@ void TestFindings::safetyComesFirst() {
 }
 
 void TestFindings::causeOfASafetyFaultComesBeforeIt() {
-    const auto findings = find({made(pack_, "hands_after_hips", 200.0, 8.0),
-                                made(pack_, "plant_abduction", 130.0, 3.0),
-                                made(pack_, "plant_forearm", -30.0, 3.0)});
+    const auto findings = find({madeReading(pack_, "hands_after_hips", 200.0, 8.0),
+                                madeReading(pack_, "plant_abduction", 130.0, 3.0),
+                                madeReading(pack_, "plant_forearm", -30.0, 3.0)});
     QCOMPARE(findings.faults.front().faultId, std::string("late_hand_break"));
 }
 
 void TestFindings::chainsRunThroughFaultsThatAreNotThere() {
     // Late hand break → (late arm, not seen) → strain … and upright finish.
-    const auto findings = find(
-        {made(pack_, "hands_after_hips", 200.0, 8.0), made(pack_, "release_trunk_lean", 0.0, 2.0)});
+    const auto findings = find({madeReading(pack_, "hands_after_hips", 200.0, 8.0),
+                                madeReading(pack_, "release_trunk_lean", 0.0, 2.0)});
     QCOMPARE(findings.faults.front().leadsTo, std::vector<std::string>{"upright_finish"});
 }
 
@@ -191,15 +180,14 @@ void TestFindings::observationAnsweredNoIsAFault() {
 }
 
 void TestFindings::schoolsDecideWhatIsAFault() {
-    const std::vector<model::Reading> soft{made(pack_, "release_knee_change", -20.0, 3.0)};
+    const std::vector<model::Reading> soft{madeReading(pack_, "release_knee_change", -20.0, 3.0)};
     QVERIFY(has(ids(find(soft).faults), "soft_front_leg"));
     QVERIFY(!has(ids(find(soft, {}, {"fold"}).faults), "soft_front_leg"));
 }
 
 void TestFindings::dialledFaultsAreFound() {
     const demo::FilmSpec& spec = support::faulty().spec;
-    const auto review =
-        coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec), {});
+    const auto review = coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec));
     const auto found = ids(review.findings.faults);
     for (const char* id : {"late_arm", "back_leg_collapse", "upright_finish"}) {
         QVERIFY2(has(found, id), id);
@@ -209,8 +197,8 @@ void TestFindings::dialledFaultsAreFound() {
 
 void TestFindings::skilledPitchHasNoFault() {
     for (const support::TestFilm* film : {&support::rightHander(), &support::leftHander()}) {
-        const auto review = coaching::reviewOf(pack_, support::trueRep(film->spec),
-                                               support::openSide(film->spec), {});
+        const auto review =
+            coaching::reviewOf(pack_, support::trueRep(film->spec), support::openSide(film->spec));
         QVERIFY2(review.findings.faults.empty(),
                  review.findings.faults.empty() ? ""
                                                 : review.findings.faults.front().faultId.c_str());
@@ -240,8 +228,7 @@ void TestFindings::eachDialGivesItsFault() {
     demo::FilmSpec spec = support::rightHander().spec;
     spec.player.dials = {
         {"late_arm", late}, {"back_leg_collapse", drop}, {"upright_finish", upright}};
-    const auto review =
-        coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec), {});
+    const auto review = coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec));
     QStringList found;
     for (const std::string& id : ids(review.findings.faults)) {
         found << QString::fromStdString(id);

@@ -30,7 +30,7 @@ void TestPlan::initTestCase() {
     pack_ = support::pitchPack();
     drills_ = support::drills();
     const demo::FilmSpec& spec = support::faulty().spec;
-    review_ = coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec), {});
+    review_ = coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec));
     QVERIFY(review_.findings.faults.size() >= 3);
 }
 
@@ -52,7 +52,7 @@ void TestPlan::cuesAndDrillsBelongToTheFocus() {
 void TestPlan::coachMayChooseAnotherFocus() {
     model::PlanChoice choice;
     choice.focusFaultId = "late_arm";
-    const model::Plan plan = coaching::planFor(pack_, review_.findings, choice);
+    const model::Plan plan = coaching::planFor(pack_, drills_, review_.findings, choice);
     QCOMPARE(plan.focusFaultId, std::string("late_arm"));
     QCOMPARE(plan.cueTexts, technique::findFault(pack_, "late_arm")->cues);
     QCOMPARE(plan.watchFaultIds.front(), review_.findings.faults.front().faultId);
@@ -62,7 +62,7 @@ void TestPlan::choiceOfNothingKnownIsTheProposal() {
     model::PlanChoice choice;
     choice.focusFaultId = "wide_set"; // not found in this rep
     choice.drillIds = {"no_such_drill"};
-    const model::Plan plan = coaching::planFor(pack_, review_.findings, choice);
+    const model::Plan plan = coaching::planFor(pack_, drills_, review_.findings, choice);
     QCOMPARE(plan.focusFaultId, review_.findings.faults.front().faultId);
     QVERIFY(!plan.drillIds.empty());
 }
@@ -72,7 +72,7 @@ void TestPlan::coachMayChooseDrills() {
         *technique::findFault(pack_, review_.plan.focusFaultId);
     model::PlanChoice choice;
     choice.drillIds = {focus.drills.back()};
-    QCOMPARE(coaching::planFor(pack_, review_.findings, choice).drillIds, choice.drillIds);
+    QCOMPARE(coaching::planFor(pack_, drills_, review_.findings, choice).drillIds, choice.drillIds);
 }
 
 void TestPlan::strengthsAreNamed() {

@@ -80,6 +80,9 @@ class TestLibrary : public QObject {
     void removedClipTakesItsMarksAlong();
     void foreignKeysHold();
     void editionsSchoolsAndHeightsReadBack();
+    void whatWasDecidedReadsBack();
+    void decisionsFollowTheDayOfTheLastClip();
+    void decisionsOfEarlierFormatsAreKept();
 
   private:
     fs::path folder(const char* name) const {
@@ -110,8 +113,6 @@ void TestLibrary::everythingReadsBackAfterReopening() {
         rep.nearerEnds = {{"foot_plant", {{model::BodyLine::hips, model::Side::right}}}};
         rep.counts = {{"ball_spin", 7.5}};
         library.save(rep);
-        library.save(s.rep, model::PlanChoice{
-                                "late_arm", {"freeze_at_plant", "rhythm_throws"}, "Well done"});
         library.setSetting("station", "bench");
         model::Clip clip = *library.clip(s.clip);
         clip.ground = ground;
@@ -131,8 +132,6 @@ void TestLibrary::everythingReadsBackAfterReopening() {
     QCOMPARE(library.clip(s.clip)->captureRate, std::optional(240.0));
     QCOMPARE(library.clip(s.clip)->view, std::optional(model::View::openSide));
     QCOMPARE(*library.rep(s.rep), rep);
-    QCOMPARE(library.planChoice(s.rep),
-             (model::PlanChoice{"late_arm", {"freeze_at_plant", "rhythm_throws"}, "Well done"}));
     QCOMPARE(library.setting("station"), std::string("bench"));
     QCOMPARE(library.setting("never set"), std::string());
 }
@@ -369,6 +368,127 @@ void TestLibrary::editionsSchoolsAndHeightsReadBack() {
 void TestLibrary::foreignKeysHold() {
     records::Library library(folder("keys"));
     QVERIFY_EXCEPTION_THROWN(library.setPosition(4711, "set", 3), SQLite::Exception);
+}
+
+void TestLibrary::whatWasDecidedReadsBack() {
+    Stored s;
+    const model::PlanChoice choice{
+        "late_arm",
+        {"rhythm_throws", "freeze_at_plant"},
+        "Well done",
+        {{"runs_through", {true, "he slipped", false, false, "", ""}},
+         {"late_arm", {false, "", true, true, "Hand late", "It hurts"}}}};
+    model::PlanWish wish;
+    wish.weekdays = {1, 4};
+    wish.minutes = 12;
+    wish.fieldDrills = false;
+    wish.lacks = {"resistance band"};
+    wish.nextVisit = "2026-12-18";
+    wish.throwsOn = {{6, 45}};
+    wish.moved = {{"2026-12-03", "2026-12-04"}};
+    const model::Homework homework{
+        {"2026-11-23", "b_drill", 5, "3 sets of 6", model::Stage::learn, "2026-11-24"},
+        {"2026-11-23", "a_drill", 6, "10 throws", model::Stage::settle, ""},
+        {"2026-11-26", "a_drill", 6, "10 throws", model::Stage::play, ""}};
+    model::ScriptStep stop;
+    stop.first = 40;
+    stop.seconds = 4.5;
+    stop.caption = "Look & see";
+    stop.positionId = "release";
+    stop.measureId = "release_trunk_lean";
+    stop.pointer = model::Point2{12.5, 90.25};
+    stop.besideRep = 3;
+    stop.voice = "abc.wav";
+    model::ScriptStep run;
+    run.kind = model::ScriptStep::Kind::run;
+    run.first = 10;
+    run.last = 40;
+    run.speed = 0.25;
+    model::VisitKey visit;
+    {
+        records::Library library(folder("decided"));
+        s = store(library);
+        visit = {s.player, "2026-11-20", "overhand_pitch"};
+        QVERIFY(!library.planWish(visit));
+        library.save(visit, choice);
+        library.save(visit, std::optional(wish));
+        library.save(visit, homework);
+        library.save(s.rep, model::ReviewScript{run, stop});
+    }
+    records::Library library(folder("decided"));
+    QCOMPARE(library.planChoice(visit), choice);
+    QCOMPARE(*library.planWish(visit), wish);
+    QCOMPARE(library.homework(visit), homework);
+    QCOMPARE(library.reviewScript(s.rep), (model::ReviewScript{run, stop}));
+    QCOMPARE(library.plannedVisits(s.player), std::vector{visit});
+    const model::VisitKey other{s.player, "2026-11-21", "overhand_pitch"};
+    QCOMPARE(library.planChoice(other), model::PlanChoice());
+    QVERIFY(library.homework(other).empty());
+    library.save(visit, std::optional<model::PlanWish>());
+    QVERIFY(!library.planWish(visit));
+    QCOMPARE(library.planChoice(visit), choice); // the rest stays
+    library.removeRep(s.rep);
+    QVERIFY(library.reviewScript(s.rep).empty());
+}
+
+void TestLibrary::decisionsFollowTheDayOfTheLastClip() {
+    records::Library library(folder("days"));
+    const Stored s = store(library);
+    model::Clip second = *library.clip(s.clip);
+    second.id = 0;
+    second.sha256 = "def";
+    second.fileName = "def.mp4";
+    second.id = library.save(second);
+    model::PlanChoice choice;
+    choice.note = "kept";
+    const model::VisitKey before{s.player, "2026-11-20", "overhand_pitch"};
+    const model::VisitKey after{s.player, "2026-11-19", "overhand_pitch"};
+    library.save(before, choice);
+    model::Clip clip = *library.clip(s.clip);
+    clip.filmed = "2026-11-19";
+    library.save(clip); // the other clip is still of that day
+    QCOMPARE(library.planChoice(before), choice);
+    QCOMPARE(library.planChoice(after), model::PlanChoice());
+    second.filmed = "2026-11-19";
+    library.save(second);
+    QCOMPARE(library.planChoice(before), model::PlanChoice());
+    QCOMPARE(library.planChoice(after), choice);
+}
+
+/// Until format 8 a plan belonged to a rep; the newest of a day's becomes the visit's.
+void TestLibrary::decisionsOfEarlierFormatsAreKept() {
+    Stored s;
+    const fs::path file = folder("old") / "library.sqlite";
+    {
+        records::Library library(folder("old"));
+        s = store(library);
+        model::Rep rep = *library.rep(s.rep);
+        rep.id = 0;
+        library.save(rep);
+    }
+    {
+        SQLite::Database database(file.string(), SQLite::OPEN_READWRITE);
+        for (const char* table :
+             {"homework", "visit_wish", "visit_finding", "visit_drill", "visit", "review_step"}) {
+            database.exec(std::string("DROP TABLE ") + table);
+        }
+        database.exec("CREATE TABLE plan_choice (rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON "
+                      "DELETE CASCADE, focus TEXT NOT NULL DEFAULT '', note TEXT NOT NULL DEFAULT "
+                      "'') STRICT");
+        database.exec("CREATE TABLE plan_drill (rep_id INTEGER NOT NULL, place INTEGER NOT NULL, "
+                      "drill TEXT NOT NULL, PRIMARY KEY (rep_id, place)) STRICT, WITHOUT ROWID");
+        database.exec("INSERT INTO plan_choice VALUES (1, 'wide_set', 'older'), (2, 'late_arm', "
+                      "'newer')");
+        database.exec("INSERT INTO plan_drill VALUES (1, 0, 'old_drill'), (2, 0, 'first'), (2, 1, "
+                      "'second')");
+        database.exec("PRAGMA user_version = 8");
+    }
+    records::Library library(folder("old"));
+    const model::PlanChoice choice = library.planChoice({s.player, "2026-11-20", "overhand_pitch"});
+    QCOMPARE(choice.focusFaultId, std::string("late_arm"));
+    QCOMPARE(choice.note, std::string("newer"));
+    QCOMPARE(choice.drillIds, (std::vector<std::string>{"first", "second"}));
+    QVERIFY(fs::exists(folder("old") / "library.before-v9.sqlite"));
 }
 
 QTEST_GUILESS_MAIN(TestLibrary)

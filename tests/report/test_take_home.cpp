@@ -29,17 +29,28 @@ class TestTakeHome : public QObject {
     void placeThatCannotBeWrittenIsAMessage();
 
   private:
-    report::TakeHome sheetOf(const support::TestFilm& film, const model::PlanChoice& choice = {}) {
+    report::SheetMaterial materialOf(const support::TestFilm& film,
+                                     const model::PlanChoice& choice = {}) {
         const film::FilmIndex index = film::buildIndex(support::filmFile(film));
-        model::Rep rep = support::trueRep(film.spec);
         const technique::Circumstances c = support::openSide(film.spec);
-        const coaching::Review review = coaching::reviewOf(pack_, rep, c, choice);
-        model::Player player;
-        player.name = "Mika <Sorrel> & Co";
-        model::Clip clip;
-        clip.filmed = "2026-11-20";
-        return report::takeHomeOf(pack_, drills_, player, clip, rep, c, review,
-                                  QString::fromStdString(choice.note), report::filmImages(index));
+        report::SheetMaterial material;
+        material.pack = pack_;
+        material.drills = drills_;
+        material.circumstances = c;
+        material.choice = choice;
+        material.player.name = "Mika <Sorrel> & Co";
+        material.shown.clip.filmed = "2026-11-20";
+        material.shown.clip.title = "Pitch 1";
+        material.shown.rep = support::trueRep(film.spec);
+        material.shown.readings = technique::evaluate(pack_, material.shown.rep, c);
+        material.shown.images = report::filmImages(index);
+        material.reps = {{1, material.shown.readings, {}, c.schools}};
+        material.visit = coaching::visitReviewOf(pack_, drills_, material.reps, choice);
+        material.today = "2026-11-21";
+        return material;
+    }
+    report::TakeHome sheetOf(const support::TestFilm& film, const model::PlanChoice& choice = {}) {
+        return report::takeHomeOf(materialOf(film, choice));
     }
     QString path(const char* name) const { return folder_.path() + "/" + name; }
     static QString htmlOf(const report::TakeHome& sheet) {
@@ -66,13 +77,7 @@ void TestTakeHome::saysWhatThePlayerNeeds() {
     QVERIFY(!sheet.strengths.isEmpty());
     QVERIFY(sheet.cautions.join(' ').contains("clinician"));
     QCOMPARE(sheet.drills.back().dose, QString("15 easy throws")); // age 12
-    QVERIFY(sheet.schools.contains("Stay tall") && sheet.schools.contains("Brace"));
-    QCOMPARE(sheet.readings.size(), pack_.measures.size());
-    // Words for a twelve-year-old: no degrees and no percentages outside the coach's table.
-    const QString html = htmlOf(sheet);
-    const QString players = html.left(html.indexOf("For the coach"));
-    QVERIFY(!players.contains(QRegularExpression("[0-9]\\s*(°|%)(?!\")").pattern()) ||
-            !players.contains(QChar(0xB0)));
+    QVERIFY(!htmlOf(sheet).contains(QChar(0xB0)));                 // words for a child: no degrees
 }
 
 void TestTakeHome::picturesFollowThePositions() {
@@ -94,27 +99,27 @@ void TestTakeHome::htmlStandsAlone() {
     const QString html = QString::fromUtf8(file.readAll());
     QCOMPARE(html.count("<img "), 8);
     QCOMPARE(html.count("src=\"data:image/jpeg;base64,"), 8);
-    QVERIFY(!html.contains("http"));
+    QVERIFY(!html.contains("http:") && !html.contains("https:"));
     QVERIFY(!html.contains("file:"));
     QVERIFY(html.contains("Back leg collapses"));
     QVERIFY(html.contains("Filmed on 20 November 2026"));
 }
 
 void TestTakeHome::textIsEscaped() {
-    const QString html = htmlOf(sheetOf(support::faulty(), {"", {}, "Five < six & \"seven\""}));
+    const QString html = htmlOf(sheetOf(support::faulty(), {"", {}, "Five < six & \"seven\"", {}}));
     QVERIFY(html.contains("Mika &lt;Sorrel&gt; &amp; Co"));
     QVERIFY(html.contains("Five &lt; six &amp;"));
     QVERIFY(!html.contains("<Sorrel>"));
 }
 
 void TestTakeHome::pdfHoldsTheSameWords() {
-    report::writePdf(sheetOf(support::faulty()), path("sheet.pdf").toStdString());
+    report::writePdf(sheetOf(support::faulty()), report::Paper::a4,
+                     path("sheet.pdf").toStdString());
     // poppler as an independent reader
     const support::Outcome words = support::run("pdftotext", {"-layout", path("sheet.pdf"), "-"});
     QCOMPARE(words.exitCode, 0);
     const QString text = QString::fromUtf8(words.out);
-    for (const char* part : {"Mika <Sorrel> & Co", "Back leg collapses", "Low-roof glides",
-                             "For the coach", "outside"}) {
+    for (const char* part : {"Mika <Sorrel> & Co", "Back leg collapses", "Low-roof glides"}) {
         QVERIFY2(text.contains(part), part);
     }
     const support::Outcome pictures = support::run("pdfimages", {"-list", path("sheet.pdf")});
@@ -130,7 +135,7 @@ void TestTakeHome::noFaultIsSaidKindly() {
 }
 
 void TestTakeHome::chosenFocusSaysSo() {
-    const report::TakeHome sheet = sheetOf(support::faulty(), {"late_arm", {}, ""});
+    const report::TakeHome sheet = sheetOf(support::faulty(), {"late_arm", {}, "", {}});
     QCOMPARE(sheet.focus, QString("Late arm"));
     QVERIFY(sheet.whyFirst.contains("coach chose"));
 }
@@ -138,7 +143,8 @@ void TestTakeHome::chosenFocusSaysSo() {
 void TestTakeHome::placeThatCannotBeWrittenIsAMessage() {
     const report::TakeHome sheet = sheetOf(support::rightHander());
     QVERIFY_EXCEPTION_THROWN(report::writeHtml(sheet, "/nowhere/sheet.html"), model::InputError);
-    QVERIFY_EXCEPTION_THROWN(report::writePdf(sheet, "/nowhere/sheet.pdf"), model::InputError);
+    QVERIFY_EXCEPTION_THROWN(report::writePdf(sheet, report::Paper::a4, "/nowhere/sheet.pdf"),
+                             model::InputError);
 }
 
 QTEST_MAIN(TestTakeHome)

@@ -1,69 +1,14 @@
 #include "app/packs/pack_reader.h"
 
 #include "app/background.h"
-#include "demo/contact_sheet.h"
-#include "demo/motion_sheet.h"
-#include "demo/outfits.h"
+#include "app/shared/pose_pictures.h"
 #include "report/pack_page.h"
-#include "report/picture_image.h"
 
-#include <QCryptographicHash>
-#include <QDir>
-#include <QFile>
 #include <QScrollBar>
-#include <QStandardPaths>
 
 #include <atomic>
 
 namespace kestrel::app {
-namespace {
-
-constexpr int pictureWidth = 300;
-constexpr int pictureHeight = 225;
-
-/// Where the pictures of a technique are kept; new motions get a new folder.
-QDir pictureFolder(const std::string& technique) {
-    QFile motion(QString::fromStdString(demo::motionSheetFile(technique).string()));
-    QByteArray content;
-    if (motion.open(QIODevice::ReadOnly)) {
-        content = motion.readAll();
-    }
-    const QString hash = QString::fromLatin1(
-        QCryptographicHash::hash(content, QCryptographicHash::Sha256).toHex().left(16));
-    return {QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/positions/" +
-            QString::fromStdString(technique) + "-" + hash};
-}
-
-using Pictures = std::map<std::string, QImage>;
-
-Pictures kept(const std::string& technique) {
-    Pictures pictures;
-    const QDir folder = pictureFolder(technique);
-    for (const QString& name : folder.entryList({"*.png"}, QDir::Files)) {
-        pictures[name.chopped(4).toStdString()] = QImage(folder.filePath(name));
-    }
-    return pictures;
-}
-
-Pictures drawn(const std::string& technique, model::View view, const std::function<bool()>& goOn) {
-    demo::PlayerSpec player;
-    player.technique = technique;
-    Pictures pictures;
-    for (auto& [id, picture] : demo::positionPictures(player, demo::outfitFor(technique, 3), view,
-                                                      pictureWidth, pictureHeight, goOn)) {
-        pictures[id] =
-            report::imageOf(std::make_shared<const film::Picture>(std::move(picture))).copy();
-    }
-    const QDir folder = pictureFolder(technique);
-    folder.mkpath(".");
-    for (const auto& [id, image] : pictures) {
-        image.save(folder.filePath(QString::fromStdString(id) + ".png"), "PNG");
-    }
-    return pictures;
-}
-
-} // namespace
-
 /// Pictures being drawn, shared with the thread that draws them.
 struct PackReader::Drawing {
     std::atomic<bool> cancelled = false;
@@ -86,12 +31,10 @@ void PackReader::setPack(const technique::Pack& pack) {
     const bool same = pack_ && pack_->id == pack.id;
     const int scrolled = verticalScrollBar()->value();
     pack_ = std::make_unique<technique::Pack>(pack);
-    const std::string technique =
-        std::filesystem::exists(demo::motionSheetFile(pack.id)) ? pack.id : pack.basedOn;
+    const std::string technique = poseTechnique(pack);
     if (!technique.empty() && !pictures_.contains(technique)) {
-        pictures_[technique] = kept(technique);
-        if (pictures_[technique].empty() &&
-            std::filesystem::exists(demo::motionSheetFile(technique))) {
+        pictures_[technique] = keptPosePictures(technique);
+        if (pictures_[technique].empty()) {
             drawPictures(technique);
         }
     }
@@ -118,9 +61,10 @@ void PackReader::drawPictures(const std::string& technique) {
     inBackground(
         this,
         [technique, view = pack_->filming.view, drawing] {
-            return drawn(technique, view, [drawing] { return !drawing->cancelled.load(); });
+            return drawPosePictures(technique, view,
+                                    [drawing] { return !drawing->cancelled.load(); });
         },
-        [this, technique, drawing](Pictures pictures) {
+        [this, technique, drawing](PosePictures pictures) {
             if (drawing_ == drawing) {
                 drawing_.reset();
             }
@@ -148,9 +92,9 @@ void PackReader::drawPictures(const std::string& technique) {
 void PackReader::showPage() {
     const std::string technique = pictures_.contains(pack_->id) ? pack_->id : pack_->basedOn;
     const auto pictures = pictures_.find(technique);
-    report::PackPage page =
-        report::packPage(*pack_, session_.drills(),
-                         pictures == pictures_.end() ? Pictures() : pictures->second, pictureWidth);
+    report::PackPage page = report::packPage(
+        *pack_, session_.drills(), pictures == pictures_.end() ? PosePictures() : pictures->second,
+        posePictureWidth);
     images_ = std::move(page.images);
     setHtml(page.html);
 }

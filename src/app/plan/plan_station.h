@@ -1,33 +1,36 @@
 #pragma once
 
 #include "app/session.h"
-#include "report/take_home.h"
 
-#include <QTimer>
 #include <QWidget>
 
-#include <filesystem>
-#include <memory>
-
-class QComboBox;
 class QLabel;
-class QPlainTextEdit;
-class QPushButton;
-class QTextBrowser;
-class QVBoxLayout;
+class QTabWidget;
 
 namespace kestrel::app {
 
-/// Findings with their reasons, the one focus with cues and drills, and the take-home sheet.
+class AskBackCard;
+class FilmPanel;
+class FindingsPanel;
+class FocusPanel;
+class HomeworkPanel;
+class SheetsPanel;
+
+/// From what the visit showed to what the player takes home: findings, focus, homework, sheets and
+/// review film.
 class PlanStation : public QWidget {
     Q_OBJECT
   public:
+    enum Page { sheets, homework, film };
+
     explicit PlanStation(Session& session, QWidget* parent = nullptr);
 
+    void choosePage(Page page);
+
   signals:
-    /// The coach wants to see this reading on the frame.
-    void showPosition(const QString& positionId);
-    /// A sheet was written.
+    /// The coach wants to see a position of a rep on its frame.
+    void showPosition(qint64 repId, const QString& positionId);
+    /// A file was written.
     void saved(const QString& file);
 
   protected:
@@ -35,38 +38,24 @@ class PlanStation : public QWidget {
     void hideEvent(QHideEvent* event) override;
 
   private:
-    enum class Format { html, pdf };
-
     QWidget* makeChoices();
-    QWidget* makeSheet();
+    QWidget* makePages();
     void refresh();
-    void refreshFindings();
-    void refreshDrills();
-    void buildSheet();
-    void showSheet();
-    void save(Format format);
-    void keepNote();
-    [[nodiscard]] QString faultText(const model::Fault& fault) const;
+    /// Fills the page that is in front; the others are filled when they come there.
+    void refreshPage();
 
     Session& session_;
     QLabel* heading_ = nullptr;
-    QLabel* why_ = nullptr;
-    QComboBox* focus_ = nullptr;
-    QLabel* cues_ = nullptr;
-    QWidget* drills_ = nullptr;
-    QVBoxLayout* drillRows_ = nullptr;
-    QVBoxLayout* findingRows_ = nullptr;
-    QLabel* strengths_ = nullptr;
-    QPlainTextEdit* note_ = nullptr;
-    QTextBrowser* preview_ = nullptr;
-    QLabel* state_ = nullptr;
-    QPushButton* saveHtml_ = nullptr;
-    QPushButton* savePdf_ = nullptr;
-    QTimer noteTimer_;
-    std::shared_ptr<const report::TakeHome> sheet_;
-    int building_ = 0; ///< number of the newest build; older ones are dropped
+    QLabel* empty_ = nullptr;
+    QWidget* choices_ = nullptr;
+    AskBackCard* askBack_ = nullptr;
+    FindingsPanel* findings_ = nullptr;
+    FocusPanel* focus_ = nullptr;
+    QTabWidget* pages_ = nullptr;
+    SheetsPanel* sheets_ = nullptr;
+    HomeworkPanel* homework_ = nullptr;
+    FilmPanel* film_ = nullptr;
     bool stale_ = true;
-    bool filling_ = false;
 };
 
 } // namespace kestrel::app

@@ -1,0 +1,336 @@
+#include "app/plan/findings_panel.h"
+
+#include "app/plan/plan_text.h"
+#include "app/shared/verdict_text.h"
+#include "report/chain_picture.h"
+
+#include <QComboBox>
+#include <QDialog>
+#include <QDialogButtonBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace kestrel::app {
+namespace {
+
+QToolButton* smallButton(const QString& words, const QString& name, const QString& tip) {
+    auto* button = new QToolButton;
+    button->setText(words);
+    button->setObjectName(name);
+    button->setToolTip(tip);
+    button->setAccessibleName(tip);
+    return button;
+}
+
+} // namespace
+
+FindingsPanel::FindingsPanel(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(headingLabel(tr("What the film shows")));
+    why_ = wrappedLabel("whyFirst");
+    column->addWidget(why_);
+    findingRows_ = new QVBoxLayout;
+    column->addLayout(findingRows_);
+    add_ = new QComboBox;
+    add_->setObjectName("addFinding");
+    add_->setAccessibleName(tr("Add a fault that you saw"));
+    column->addWidget(add_);
+    dismissedRows_ = new QVBoxLayout;
+    column->addLayout(dismissedRows_);
+    column->addWidget(headingLabel(tr("Strengths to keep")));
+    strengths_ = wrappedLabel("strengths");
+    column->addWidget(strengths_);
+    connect(add_, &QComboBox::activated, this, [this](int index) {
+        const std::string id = add_->itemData(index).toString().toStdString();
+        if (!id.empty()) {
+            say(id, tr("Add “%1”").arg(nameOf(id)),
+                [](model::FindingWord& word) { word.added = true; });
+        }
+    });
+}
+
+QString FindingsPanel::nameOf(const std::string& faultId) const {
+    return planText(coaching::wordsOf(session_.pack(), session_.planChoice(), faultId).name);
+}
+
+void FindingsPanel::say(const std::string& faultId, const QString& what,
+                        const std::function<void(model::FindingWord&)>& change) {
+    model::PlanChoice choice = session_.planChoice();
+    change(choice.findings[faultId]);
+    if (choice.findings[faultId] == model::FindingWord()) {
+        choice.findings.erase(faultId);
+    }
+    session_.setPlanChoice(choice, what);
+}
+
+void FindingsPanel::refresh() {
+    const model::Findings& findings = session_.visitReview().findings;
+    if (session_.visitReview().reps == 0) {
+        why_->setText(
+            tr("Nothing is measured yet. Set the key positions and place the landmarks on "
+               "the Bench first."));
+    } else if (findings.faults.empty()) {
+        why_->setText(tr("The film shows no fault for certain. Keep the strengths."));
+    } else {
+        why_->setText(planText(findings.whyFirst));
+    }
+    refreshFindings();
+    refreshDismissed();
+    refreshAddable();
+    QStringList strengths;
+    for (const std::string& id : session_.visitReview().plan.strengthIds) {
+        const auto strength =
+            std::find_if(findings.strengths.begin(), findings.strengths.end(),
+                         [&](const model::Strength& s) { return s.measureId == id; });
+        const QString often = planText(coaching::howOften(strength->shownIn, strength->readIn));
+        strengths << "● " + planText(technique::findMeasure(session_.pack(), id)->name) +
+                         (often.isEmpty() ? QString() : ", " + often);
+    }
+    strengths_->setText(strengths.isEmpty() ? tr("None is read for certain yet.")
+                                            : strengths.join("\n"));
+}
+
+QString FindingsPanel::faultText(const model::Fault& fault) const {
+    const technique::FaultDefinition& definition =
+        *technique::findFault(session_.pack(), fault.faultId);
+    QStringList how;
+    if (fault.added) {
+        how << tr("you saw it");
+    } else {
+        how << QString::fromUtf8(name(fault.confidence).data());
+    }
+    const QString often = planText(coaching::howOften(fault.shownIn, fault.readIn));
+    if (!often.isEmpty() && !fault.added) {
+        how << often;
+    }
+    QString html = "<b>" + nameOf(fault.faultId).toHtmlEscaped() + "</b> (" + how.join(", ") + ")";
+    QStringList signs;
+    for (const model::Reading& reading : fault.evidence) {
+        signs << tr("%1 %2, good is %3")
+                     .arg(
+                         planText(technique::findMeasure(session_.pack(), reading.measureId)->name),
+                         planText(technique::valueWithUncertainty(reading)),
+                         planText(technique::rangeText(*reading.range, reading.unit)));
+    }
+    for (const std::string& id : fault.denials) {
+        signs << tr("you answered no: %1")
+                     .arg(planText(technique::findObservation(session_.pack(), id)->question));
+    }
+    if (!signs.isEmpty()) {
+        html += "<br>" + signs.join("; ").toHtmlEscaped();
+    }
+    if (!definition.school.empty()) {
+        html += "<br>" +
+                tr("A fault in this school: %1")
+                    .arg(planText(technique::findSchool(session_.pack(), definition.school)->name)
+                             .toHtmlEscaped());
+    }
+    if (!definition.caution.empty()) {
+        html += "<br>▲ " + planText(definition.caution).toHtmlEscaped();
+    }
+    return html;
+}
+
+QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
+    auto* card = new QFrame;
+    card->setProperty("role", "card");
+    auto* column = new QVBoxLayout(card);
+    column->setContentsMargins(8, 6, 8, 6);
+    auto* label = new QLabel(QString::fromUtf8(report::verdictSign(
+                                 claimed ? model::Verdict::outside : model::Verdict::edge)) +
+                             " " + faultText(fault));
+    label->setObjectName("fault_" + planText(fault.faultId));
+    label->setTextFormat(Qt::RichText);
+    label->setWordWrap(true);
+    column->addWidget(label);
+
+    const auto names = [this](const std::vector<std::string>& ids) {
+        QStringList list;
+        for (const std::string& id : ids) {
+            list << nameOf(id);
+        }
+        return list;
+    };
+    const report::Chain chain{names(fault.comesFrom), nameOf(fault.faultId), names(fault.leadsTo)};
+    constexpr int chainWidth = 440;
+    const double scale = devicePixelRatioF();
+    QImage image = report::chainPicture(chain, static_cast<int>(chainWidth * scale),
+                                        fontMetrics().height() * 0.7 * scale);
+    if (!image.isNull()) {
+        image.setDevicePixelRatio(scale);
+        auto* picture = new QLabel;
+        picture->setObjectName("chain_" + planText(fault.faultId));
+        picture->setPixmap(QPixmap::fromImage(image));
+        picture->setAccessibleName(
+            tr("Can come from: %1. Can lead to: %2.")
+                .arg(chain.from.isEmpty() ? tr("nothing seen here") : chain.from.join(", "),
+                     chain.to.isEmpty() ? tr("nothing seen here") : chain.to.join(", ")));
+        picture->setToolTip(picture->accessibleName());
+        column->addWidget(picture);
+    }
+
+    const std::string id = fault.faultId;
+    auto* buttons = new QHBoxLayout;
+    const auto& reps = session_.visitReview().repsOf;
+    if (!fault.evidence.empty()) {
+        auto* see = smallButton(tr("See"), "see_" + planText(id), tr("Show it on the frame"));
+        const QString position = planText(fault.evidence.front().positionId);
+        const auto shownIn = reps.find(id);
+        model::Id rep = session_.rep().id;
+        if (shownIn != reps.end() && std::find(shownIn->second.begin(), shownIn->second.end(),
+                                               rep) == shownIn->second.end()) {
+            rep = shownIn->second.front(); // the open rep does not show it
+        }
+        connect(see, &QToolButton::clicked, this,
+                [this, rep, position] { emit showPosition(rep, position); });
+        buttons->addWidget(see);
+    }
+    auto* pin =
+        smallButton(tr("Put first"), "pin_" + planText(id), tr("Let this stand before the others"));
+    pin->setCheckable(true);
+    pin->setChecked(fault.pinned);
+    connect(pin, &QToolButton::clicked, this, [this, id](bool on) {
+        say(id,
+            on ? tr("Put “%1” first").arg(nameOf(id)) : tr("Do not put “%1” first").arg(nameOf(id)),
+            [on](model::FindingWord& word) { word.pinned = on; });
+    });
+    buttons->addWidget(pin);
+    auto* words =
+        smallButton(tr("Reword…"), "reword_" + planText(id), tr("Say it in your own words"));
+    connect(words, &QToolButton::clicked, this, [this, id] { askForWords(id); });
+    buttons->addWidget(words);
+    if (fault.added) {
+        auto* remove =
+            smallButton(tr("Take away"), "takeAway_" + planText(id), tr("You did not see it"));
+        connect(remove, &QToolButton::clicked, this, [this, id] {
+            say(id, tr("Take away “%1”").arg(nameOf(id)),
+                [](model::FindingWord& word) { word = {}; });
+        });
+        buttons->addWidget(remove);
+    } else {
+        auto* dismiss = smallButton(tr("Dismiss…"), "dismiss_" + planText(id),
+                                    tr("Do not let it count; it stays in the record"));
+        connect(dismiss, &QToolButton::clicked, this, [this, id] { askWhyDismissed(id); });
+        buttons->addWidget(dismiss);
+    }
+    buttons->addStretch();
+    column->addLayout(buttons);
+    return card;
+}
+
+void FindingsPanel::refreshFindings() {
+    clearRows(findingRows_);
+    for (const model::Fault& fault : session_.visitReview().findings.faults) {
+        findingRows_->addWidget(faultCard(fault, true));
+    }
+    for (const model::Fault& fault : session_.visitReview().findings.watch) {
+        findingRows_->addWidget(faultCard(fault, false));
+    }
+}
+
+void FindingsPanel::refreshDismissed() {
+    clearRows(dismissedRows_);
+    const model::PlanChoice choice = session_.planChoice();
+    if (!session_.visitReview().dismissed.empty()) {
+        dismissedRows_->addWidget(headingLabel(tr("Dismissed by you")));
+    }
+    for (const model::Fault& fault : session_.visitReview().dismissed) {
+        auto* row = new QWidget;
+        auto* line = new QHBoxLayout(row);
+        line->setContentsMargins(0, 0, 0, 0);
+        auto* label = wrappedLabel("");
+        label->setObjectName("dismissed_" + planText(fault.faultId));
+        const std::string& reason = choice.findings.at(fault.faultId).reason;
+        label->setText(reason.empty() ? nameOf(fault.faultId)
+                                      : tr("%1: %2").arg(nameOf(fault.faultId), planText(reason)));
+        line->addWidget(label, 1);
+        auto* back = smallButton(tr("Let it count"), "undismiss_" + planText(fault.faultId),
+                                 tr("Let it count again"));
+        const std::string id = fault.faultId;
+        connect(back, &QToolButton::clicked, this, [this, id] {
+            say(id, tr("Let “%1” count").arg(nameOf(id)), [](model::FindingWord& word) {
+                word.dismissed = false;
+                word.reason.clear();
+            });
+        });
+        line->addWidget(back, 0, Qt::AlignTop);
+        dismissedRows_->addWidget(row);
+    }
+}
+
+void FindingsPanel::refreshAddable() {
+    add_->clear();
+    add_->addItem(tr("Add a fault that you saw…"), QString());
+    const auto& findings = session_.visitReview().findings;
+    for (const technique::FaultDefinition& fault : session_.pack().faults) {
+        const auto same = [&](const model::Fault& f) { return f.faultId == fault.id; };
+        const auto& dismissed = session_.visitReview().dismissed;
+        if (std::none_of(findings.faults.begin(), findings.faults.end(), same) &&
+            std::none_of(dismissed.begin(), dismissed.end(), same)) {
+            add_->addItem(nameOf(fault.id), planText(fault.id));
+        }
+    }
+}
+
+void FindingsPanel::askWhyDismissed(const std::string& faultId) {
+    bool sure = false;
+    const QString reason =
+        QInputDialog::getText(this, tr("Dismiss “%1”").arg(nameOf(faultId)),
+                              tr("Why does it not count? It stays in the record with this reason."),
+                              QLineEdit::Normal, {}, &sure);
+    if (sure) {
+        say(faultId, tr("Dismiss “%1”").arg(nameOf(faultId)), [&](model::FindingWord& word) {
+            word.dismissed = true;
+            word.pinned = false;
+            word.reason = reason.trimmed().toStdString();
+        });
+    }
+}
+
+void FindingsPanel::askForWords(const std::string& faultId) {
+    QDialog dialog(this);
+    dialog.setObjectName("rewordDialog");
+    dialog.setWindowTitle(tr("In your words"));
+    auto* form = new QFormLayout(&dialog);
+    const coaching::FaultWords words =
+        coaching::wordsOf(session_.pack(), session_.planChoice(), faultId);
+    auto* name = new QLineEdit(planText(words.name));
+    name->setObjectName("rewordName");
+    form->addRow(tr("Name"), name);
+    auto* meaning = new QPlainTextEdit(planText(words.meaning));
+    meaning->setObjectName("rewordMeaning");
+    meaning->setTabChangesFocus(true);
+    form->addRow(tr("What it does"), meaning);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel |
+                                         QDialogButtonBox::RestoreDefaults);
+    form->addRow(buttons);
+    connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+    const technique::FaultDefinition& shipped = *technique::findFault(session_.pack(), faultId);
+    connect(buttons->button(QDialogButtonBox::RestoreDefaults), &QPushButton::clicked, &dialog,
+            [&] {
+                name->setText(planText(shipped.name));
+                meaning->setPlainText(planText(shipped.meaning));
+            });
+    if (dialog.exec() != QDialog::Accepted) {
+        return;
+    }
+    const std::string newName = name->text().trimmed().toStdString();
+    const std::string newMeaning = meaning->toPlainText().trimmed().toStdString();
+    say(faultId, tr("Reword “%1”").arg(planText(shipped.name)), [&](model::FindingWord& word) {
+        word.name = newName == shipped.name ? std::string() : newName;
+        word.meaning = newMeaning == shipped.meaning ? std::string() : newMeaning;
+    });
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,370 @@
+#include "app/plan/homework_panel.h"
+
+#include "app/plan/plan_text.h"
+#include "model/input_error.h"
+#include "report/document_pdf.h"
+#include "report/homework_calendar.h"
+#include "report/take_home.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDate>
+#include <QDateEdit>
+#include <QFileDialog>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLocale>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QStandardPaths>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace kestrel::app {
+namespace {
+
+constexpr int dayRole = Qt::UserRole;
+constexpr int drillRole = Qt::UserRole + 1;
+
+QString dayName(const model::IsoDate& day) {
+    return QLocale(QLocale::English)
+        .toString(QDate::fromString(planText(day), Qt::ISODate), "ddd d MMM");
+}
+
+} // namespace
+
+HomeworkPanel::HomeworkPanel(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(4, 6, 4, 0);
+    column->addWidget(makeWish());
+    remarks_ = wrappedLabel("homeworkRemarks");
+    column->addWidget(remarks_);
+    column->addWidget(makeDays(), 1);
+}
+
+QWidget* HomeworkPanel::makeWish() {
+    auto* wish = new QWidget;
+    auto* grid = new QGridLayout(wish);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(3);
+    grid->addWidget(new QLabel(tr("Days")), 1, 0);
+    auto* gameDays = new QLabel(tr("Throws\nin games"));
+    gameDays->setToolTip(tr("Throws of a usual game or practice on that day"));
+    grid->addWidget(gameDays, 2, 0);
+    for (int day = 0; day < daysAWeek; ++day) {
+        const QString name = QLocale(QLocale::English).dayName(day + 1, QLocale::ShortFormat);
+        auto* box = new QCheckBox(name);
+        box->setObjectName(QStringLiteral("weekday_%1").arg(day + 1));
+        grid->addWidget(box, 1, day + 1);
+        weekdays_.at(static_cast<std::size_t>(day)) = box;
+        auto* throws = new QSpinBox;
+        throws->setObjectName(QStringLiteral("throws_%1").arg(day + 1));
+        throws->setAccessibleName(tr("Throws of a usual game or practice on %1").arg(name));
+        throws->setRange(0, 200);
+        throws->setSpecialValueText("–");
+        throws->setButtonSymbols(QAbstractSpinBox::NoButtons);
+        grid->addWidget(throws, 2, day + 1);
+        throws_.at(static_cast<std::size_t>(day)) = throws;
+    }
+    auto* line = new QHBoxLayout;
+    minutes_ = new QSpinBox;
+    minutes_->setObjectName("homeworkMinutes");
+    minutes_->setAccessibleName(tr("Minutes a day"));
+    minutes_->setRange(3, 90);
+    minutes_->setSuffix(tr(" min a day"));
+    line->addWidget(minutes_);
+    field_ = new QCheckBox(tr("can go to a field"));
+    field_->setObjectName("homeworkField");
+    line->addWidget(field_);
+    agreed_ = new QCheckBox(tr("next visit"));
+    agreed_->setObjectName("nextVisitAgreed");
+    line->addWidget(agreed_);
+    next_ = new QDateEdit;
+    next_->setObjectName("nextVisit");
+    next_->setAccessibleName(tr("Day of the next visit"));
+    next_->setCalendarPopup(true);
+    next_->setDisplayFormat("d MMM yyyy");
+    line->addWidget(next_);
+    connect(agreed_, &QCheckBox::toggled, next_, &QWidget::setVisible);
+    line->addStretch();
+    grid->addLayout(line, 3, 0, 1, daysAWeek + 1);
+    equipmentRows_ = new QVBoxLayout;
+    equipmentRows_->setContentsMargins(0, 0, 0, 0);
+    grid->addLayout(equipmentRows_, 4, 0, 1, daysAWeek + 1);
+    plan_ = new QPushButton;
+    plan_->setObjectName("planHomework");
+    plan_->setProperty("role", "primary");
+    connect(plan_, &QPushButton::clicked, this, [this] { plan(); });
+    grid->addWidget(plan_, 5, 0, 1, daysAWeek + 1, Qt::AlignLeft);
+    return wish;
+}
+
+QWidget* HomeworkPanel::makeDays() {
+    auto* box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    which_ = new QComboBox;
+    which_->setObjectName("homeworkOf");
+    which_->setAccessibleName(tr("Whose homework"));
+    column->addWidget(which_);
+    days_ = new QTreeWidget;
+    days_->setObjectName("homeworkDays");
+    days_->setAccessibleName(tr("Homework by day"));
+    days_->setHeaderLabels({tr("Day and drill"), tr("Dose"), tr("Time")});
+    days_->header()->setStretchLastSection(false);
+    days_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    days_->setRootIsDecorated(false);
+    column->addWidget(days_, 1);
+    auto* row = new QHBoxLayout;
+    earlier_ = new QPushButton(tr("A day earlier"));
+    earlier_->setObjectName("dayEarlier");
+    later_ = new QPushButton(tr("A day later"));
+    later_->setObjectName("dayLater");
+    calendar_ = new QPushButton(tr("Save as calendar…"));
+    calendar_->setObjectName("saveCalendar");
+    row->addWidget(earlier_);
+    row->addWidget(later_);
+    row->addStretch();
+    row->addWidget(calendar_);
+    column->addLayout(row);
+    connect(earlier_, &QPushButton::clicked, this, [this] { moveDay(-1); });
+    connect(later_, &QPushButton::clicked, this, [this] { moveDay(1); });
+    connect(calendar_, &QPushButton::clicked, this, [this] { saveCalendar(); });
+    connect(which_, &QComboBox::activated, this, [this] { showDays(); });
+    connect(days_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
+        const bool movable = item != nullptr && shownVisit() == session_.visit();
+        earlier_->setEnabled(movable);
+        later_->setEnabled(movable);
+    });
+    connect(days_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item) {
+        const std::string drill = item->data(0, drillRole).toString().toStdString();
+        if (!filling_ && !drill.empty()) {
+            session_.setDone(shownVisit(), item->data(0, dayRole).toString().toStdString(), drill,
+                             item->checkState(0) == Qt::Checked);
+        }
+    });
+    return box;
+}
+
+model::VisitKey HomeworkPanel::shownVisit() const {
+    const auto before = session_.askBack();
+    return which_->currentIndex() == 1 && before ? before->visit : session_.visit();
+}
+
+void HomeworkPanel::refresh() {
+    filling_ = true;
+    const model::VisitKey visit = session_.visit();
+    const auto stored = session_.library().planWish(visit);
+    const model::PlanWish wish = stored.value_or(coaching::usualWish());
+    // What is being chosen and not planned yet stays while other things change.
+    if (stored || filledFor_ != visit) {
+        showWish(wish);
+    }
+    if (filledFor_ != visit) {
+        showRemarks({});
+    }
+    filledFor_ = visit;
+    showEquipment(wish);
+    const bool planned = !session_.library().homework(visit).empty();
+    plan_->setText(planned ? tr("Plan what is ahead anew") : tr("Plan the homework"));
+    plan_->setEnabled(!session_.visitReview().plan.drillIds.empty());
+    const int index = which_->currentIndex();
+    which_->clear();
+    which_->addItem(tr("Homework after this visit"));
+    if (const auto before = session_.askBack()) {
+        which_->addItem(tr("Homework from %1, to tick").arg(report::dayText(before->visit.filmed)));
+    }
+    which_->setCurrentIndex(index == 1 && which_->count() > 1 ? 1 : 0);
+    which_->setVisible(which_->count() > 1);
+    filling_ = false;
+    showDays();
+}
+
+void HomeworkPanel::showWish(const model::PlanWish& wish) {
+    for (int day = 1; day <= daysAWeek; ++day) {
+        const auto at = static_cast<std::size_t>(day - 1);
+        weekdays_.at(at)->setChecked(wish.weekdays.contains(day));
+        const auto throws = wish.throwsOn.find(day);
+        throws_.at(at)->setValue(throws == wish.throwsOn.end() ? 0 : throws->second);
+    }
+    minutes_->setValue(wish.minutes);
+    field_->setChecked(wish.fieldDrills);
+    agreed_->setChecked(!wish.nextVisit.empty());
+    next_->setVisible(!wish.nextVisit.empty());
+    next_->setDate(wish.nextVisit.empty()
+                       ? QDate::currentDate().addDays(daysAWeek * coaching::weeksWithoutVisit)
+                       : QDate::fromString(planText(wish.nextVisit), Qt::ISODate));
+}
+
+void HomeworkPanel::showEquipment(const model::PlanWish& wish) {
+    clearRows(equipmentRows_);
+    const auto things =
+        coaching::equipmentFor(session_.drills(), session_.visitReview().plan.drillIds);
+    if (things.empty()) {
+        return;
+    }
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->addWidget(new QLabel(tr("Has:")));
+    for (const std::string& thing : things) {
+        auto* box = new QCheckBox(planText(thing));
+        box->setObjectName("has_" + planText(thing));
+        box->setProperty("thing", planText(thing));
+        box->setChecked(!wish.lacks.contains(thing));
+        line->addWidget(box);
+    }
+    line->addStretch();
+    equipmentRows_->addWidget(row);
+}
+
+model::PlanWish HomeworkPanel::wished() const {
+    model::PlanWish wish;
+    for (int day = 1; day <= daysAWeek; ++day) {
+        const auto at = static_cast<std::size_t>(day - 1);
+        if (weekdays_.at(at)->isChecked()) {
+            wish.weekdays.insert(day);
+        }
+        if (throws_.at(at)->value() > 0) {
+            wish.throwsOn[day] = throws_.at(at)->value();
+        }
+    }
+    wish.minutes = minutes_->value();
+    wish.fieldDrills = field_->isChecked();
+    if (agreed_->isChecked()) {
+        wish.nextVisit = next_->date().toString(Qt::ISODate).toStdString();
+    }
+    for (const QCheckBox* box : findChildren<QCheckBox*>()) {
+        if (const QVariant thing = box->property("thing"); thing.isValid() && !box->isChecked()) {
+            wish.lacks.insert(thing.toString().toStdString());
+        }
+    }
+    const auto stored = session_.library().planWish(session_.visit());
+    if (stored) {
+        wish.moved = stored->moved;
+    }
+    return wish;
+}
+
+void HomeworkPanel::plan() {
+    std::vector<std::string> remarks;
+    session_.trying([&] { remarks = session_.planHomework(wished(), tr("Plan the homework")); });
+    showRemarks(remarks);
+}
+
+void HomeworkPanel::showRemarks(const std::vector<std::string>& remarks) {
+    QStringList lines;
+    for (const std::string& remark : remarks) {
+        lines << planText(remark);
+    }
+    remarks_->setText(lines.join("\n"));
+    remarks_->setVisible(!lines.isEmpty());
+}
+
+void HomeworkPanel::showDays() {
+    filling_ = true;
+    const QTreeWidgetItem* current = days_->currentItem();
+    const QString chosen = current == nullptr ? QString() : current->data(0, dayRole).toString();
+    days_->clear();
+    const model::Homework homework = session_.library().homework(shownVisit());
+    QTreeWidgetItem* day = nullptr;
+    int minutes = 0;
+    for (const model::HomeworkItem& item : homework) {
+        const QString iso = planText(item.day);
+        if (day == nullptr || day->data(0, dayRole).toString() != iso) {
+            day = new QTreeWidgetItem(days_);
+            day->setData(0, dayRole, iso);
+            day->setText(0, dayName(item.day) + " · " + planText(coaching::stageText(item.stage)));
+            QFont bold = days_->font();
+            bold.setBold(true);
+            day->setFont(0, bold);
+            day->setExpanded(true);
+            minutes = 0;
+        }
+        minutes += item.minutes;
+        day->setText(2, tr("%1 min").arg(minutes));
+        auto* row = new QTreeWidgetItem(day);
+        const auto drill = session_.drills().find(item.drillId);
+        row->setText(0, drill == session_.drills().end() ? planText(item.drillId)
+                                                         : planText(drill->second.name));
+        row->setText(1, planText(item.dose));
+        row->setText(2, tr("%1 min").arg(item.minutes));
+        row->setData(0, dayRole, iso);
+        row->setData(0, drillRole, planText(item.drillId));
+        row->setFlags(row->flags() | Qt::ItemIsUserCheckable);
+        row->setCheckState(0, item.doneOn.empty() ? Qt::Unchecked : Qt::Checked);
+        if (!item.doneOn.empty()) {
+            row->setToolTip(0, tr("ticked on %1").arg(report::dayText(item.doneOn)));
+        }
+    }
+    for (int i = 0; i < days_->topLevelItemCount(); ++i) {
+        days_->topLevelItem(i)->setExpanded(true);
+        if (days_->topLevelItem(i)->data(0, dayRole).toString() == chosen) {
+            days_->setCurrentItem(days_->topLevelItem(i));
+        }
+    }
+    const bool movable = days_->currentItem() != nullptr && shownVisit() == session_.visit();
+    earlier_->setEnabled(movable);
+    later_->setEnabled(movable);
+    calendar_->setEnabled(!homework.empty());
+    filling_ = false;
+}
+
+void HomeworkPanel::moveDay(int days) {
+    const QTreeWidgetItem* item = days_->currentItem();
+    if (item == nullptr) {
+        return;
+    }
+    const model::IsoDate from = item->data(0, dayRole).toString().toStdString();
+    const model::IsoDate to = model::dayAfter(from, days);
+    model::PlanWish wish = wished();
+    // The day may have been moved before: what counts is where it was proposed.
+    model::IsoDate proposed = from;
+    for (const auto& [was, is] : wish.moved) {
+        if (is == from) {
+            proposed = was;
+        }
+    }
+    if (proposed == to) {
+        wish.moved.erase(proposed);
+    } else {
+        wish.moved[proposed] = to;
+    }
+    std::vector<std::string> remarks;
+    session_.trying(
+        [&] { remarks = session_.planHomework(wish, tr("Move homework to %1").arg(dayName(to))); });
+    showRemarks(remarks);
+    for (int i = 0; i < days_->topLevelItemCount(); ++i) {
+        if (days_->topLevelItem(i)->data(0, dayRole).toString().toStdString() == to) {
+            days_->setCurrentItem(days_->topLevelItem(i));
+        }
+    }
+}
+
+void HomeworkPanel::saveCalendar() {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+    const QString file = QFileDialog::getSaveFileName(
+        this, tr("Save the homework as a calendar"),
+        folder + "/" + planText(session_.player().name) + ".ics", tr("Calendar (*.ics)"));
+    if (file.isEmpty()) {
+        return;
+    }
+    const model::VisitKey visit = shownVisit();
+    const auto wish = session_.library().planWish(visit);
+    session_.trying([&] {
+        report::saveWhole(
+            file.toStdString(),
+            QByteArray::fromStdString(report::homeworkCalendar(
+                session_.player().name, session_.pack().name, visit,
+                session_.library().homework(visit), wish ? wish->nextVisit : model::IsoDate(),
+                session_.drills(), QDate::currentDate().toString(Qt::ISODate).toStdString())));
+        emit saved(file);
+    });
+}
+
+} // namespace kestrel::app

@@ -1,0 +1,71 @@
+#include "app/shared/pose_pictures.h"
+
+#include "demo/contact_sheet.h"
+#include "demo/motion_sheet.h"
+#include "demo/outfits.h"
+#include "report/picture_image.h"
+
+#include <QCryptographicHash>
+#include <QDir>
+#include <QFile>
+#include <QStandardPaths>
+
+#include <filesystem>
+
+namespace kestrel::app {
+namespace {
+
+constexpr int pictureHeight = 225;
+
+/// Where the pictures of a technique are kept; new motions get a new folder.
+QDir pictureFolder(const std::string& technique) {
+    QFile motion(QString::fromStdString(demo::motionSheetFile(technique).string()));
+    QByteArray content;
+    if (motion.open(QIODevice::ReadOnly)) {
+        content = motion.readAll();
+    }
+    const QString hash = QString::fromLatin1(
+        QCryptographicHash::hash(content, QCryptographicHash::Sha256).toHex().left(16));
+    return {QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/positions/" +
+            QString::fromStdString(technique) + "-" + hash};
+}
+
+} // namespace
+
+std::string poseTechnique(const technique::Pack& pack) {
+    for (const std::string& id : {pack.id, pack.basedOn}) {
+        if (!id.empty() && std::filesystem::exists(demo::motionSheetFile(id))) {
+            return id;
+        }
+    }
+    return {};
+}
+
+PosePictures keptPosePictures(const std::string& technique) {
+    PosePictures pictures;
+    const QDir folder = pictureFolder(technique);
+    for (const QString& name : folder.entryList({"*.png"}, QDir::Files)) {
+        pictures[name.chopped(4).toStdString()] = QImage(folder.filePath(name));
+    }
+    return pictures;
+}
+
+PosePictures drawPosePictures(const std::string& technique, model::View view,
+                              const std::function<bool()>& goOn) {
+    demo::PlayerSpec player;
+    player.technique = technique;
+    PosePictures pictures;
+    for (auto& [id, picture] : demo::positionPictures(player, demo::outfitFor(technique, 3), view,
+                                                      posePictureWidth, pictureHeight, goOn)) {
+        pictures[id] =
+            report::imageOf(std::make_shared<const film::Picture>(std::move(picture))).copy();
+    }
+    const QDir folder = pictureFolder(technique);
+    folder.mkpath(".");
+    for (const auto& [id, image] : pictures) {
+        image.save(folder.filePath(QString::fromStdString(id) + ".png"), "PNG");
+    }
+    return pictures;
+}
+
+} // namespace kestrel::app

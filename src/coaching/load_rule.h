@@ -1,0 +1,35 @@
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+/// How much rest follows how many throws. The rule that counts is the local league's.
+namespace kestrel::coaching {
+
+struct LoadRule {
+    struct Rest {
+        int fromThrows = 0; ///< fewest throws of a day that ask for it
+        int days = 0;       ///< whole days without throwing after that day
+    };
+    struct Band {
+        std::optional<int> ageTo; ///< inclusive; unset: everybody older
+        std::vector<Rest> rest;
+    };
+    std::string name;
+    std::string basis;
+    std::vector<Band> bands; ///< youngest first
+};
+
+/// Reads a rule. Throws model::InputError naming file, place and reason.
+LoadRule loadRule(const std::filesystem::path& file, const std::filesystem::path& schemaFile);
+
+/// The example that ships, in `dataDirectory`. Throws as loadRule.
+LoadRule exampleLoadRule(const std::filesystem::path& dataDirectory);
+
+/// Whole days without throwing after a day with so many throws; the youngest band's, which asks for
+/// the most rest, when the age is not known.
+int restDaysAfter(const LoadRule& rule, std::optional<int> ageYears, int throws);
+
+} // namespace kestrel::coaching

@@ -1,0 +1,333 @@
+#include "report/coach_report.h"
+
+#include "coaching/schedule.h"
+#include "report/chain_picture.h"
+#include "report/html.h"
+#include "report/numbered_sheet.h"
+#include "report/palette.h"
+#include "report/take_home.h"
+#include "technique/reading_text.h"
+
+#include <QCoreApplication>
+
+#include <algorithm>
+
+namespace kestrel::report {
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+QString tr(const char* s) {
+    return QCoreApplication::translate("CoachReport", s);
+}
+
+QString cell(const QString& html, const char* attributes = "") {
+    return QStringLiteral("<td valign=\"top\" %1>%2</td>").arg(attributes, html);
+}
+
+QString headRow(const QStringList& titles) {
+    QString html = "<tr>";
+    for (const QString& title : titles) {
+        html += QStringLiteral("<th align=\"left\">%1</th>").arg(escaped(title));
+    }
+    return html + "</tr>\n";
+}
+
+class Writer {
+  public:
+    explicit Writer(const SheetMaterial& material) : m_(material) {}
+
+    CoachReport written() {
+        report_.title =
+            tr("%1: %2, %3")
+                .arg(text(m_.player.name), text(m_.pack.name), dayText(m_.shown.clip.filmed));
+        body_ = QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
+                    .arg(slate.name(), escaped(report_.title));
+        about();
+        askBack();
+        positions();
+        findings();
+        dismissed();
+        plan();
+        readings();
+        methods();
+        report_.html = documentHtml(report_.title, body_);
+        return std::move(report_);
+    }
+
+  private:
+    void about() {
+        QStringList schools;
+        for (const std::string& id : technique::schoolsInForce(m_.pack, m_.circumstances.schools)) {
+            schools << text(technique::findSchool(m_.pack, id)->name);
+        }
+        body_ += labelled(tr("Judged by:"), schools.join(", "));
+        body_ += labelled(tr("From:"), tr("reps with readings: %1").arg(m_.visit.reps));
+        body_ +=
+            labelled(tr("Pictures:"), text(m_.shown.clip.title) + ", " + text(m_.shown.rep.title));
+    }
+
+    void askBack() {
+        if (!m_.askBack) {
+            return;
+        }
+        body_ += heading(tr("What the plan of %1 asks").arg(dayText(m_.askBack->visit.filmed)));
+        QStringList lines;
+        for (const std::string& line : coaching::askBackText(m_.pack, *m_.askBack)) {
+            lines << text(line);
+        }
+        body_ += list(lines);
+    }
+
+    void picture(const QString& name, const QImage& image, int shownWidth, const QString& alt) {
+        report_.pictures.emplace_back(name, image);
+        body_ += QStringLiteral("<p><img src=\"%1\" width=\"%2\" height=\"%3\" alt=\"%4\"></p>\n")
+                     .arg(name)
+                     .arg(shownWidth)
+                     .arg(shownWidth * image.height() / std::max(1, image.width()))
+                     .arg(escaped(alt));
+    }
+
+    void positions() {
+        NumberedSheet sheet;
+        sheet.blurFaces = m_.blurFaces;
+        const auto frames = framesAtPositions(m_.pack, m_.shown.rep);
+        if (frames.empty()) {
+            return;
+        }
+        constexpr int pageWidth = 640;
+        picture("sheet:positions",
+                numberedSheet(sheet, frames, m_.shown.rep.landmarks, judged(), m_.shown.images),
+                pageWidth, tr("The key positions of the rep"));
+    }
+
+    /// The readings to draw: the judged ones, else the picture is full of lines.
+    [[nodiscard]] std::vector<model::Reading> judged() const {
+        std::vector<model::Reading> shown;
+        for (const model::Reading& reading : m_.shown.readings) {
+            if (reading.verdict == model::Verdict::outside ||
+                reading.verdict == model::Verdict::edge) {
+                shown.push_back(reading);
+            }
+        }
+        return shown;
+    }
+
+    [[nodiscard]] QStringList names(const std::vector<std::string>& faults) const {
+        QStringList names;
+        for (const std::string& id : faults) {
+            names << text(coaching::wordsOf(m_.pack, m_.choice, id).name);
+        }
+        return names;
+    }
+
+    void fault(const model::Fault& fault) {
+        const coaching::FaultWords words = coaching::wordsOf(m_.pack, m_.choice, fault.faultId);
+        const QString often = text(coaching::howOften(fault.shownIn, fault.readIn));
+        body_ += QStringLiteral("<h3>%1</h3>\n").arg(escaped(text(words.name)));
+        body_ += paragraph(text(words.meaning));
+        QStringList says{QString::fromUtf8(name(fault.confidence).data())};
+        if (!often.isEmpty()) {
+            says << often;
+        }
+        if (fault.added) {
+            says << tr("seen by the coach, not by the readings");
+        }
+        if (fault.pinned) {
+            says << tr("put first by the coach");
+        }
+        body_ += paragraph(says.join(", "));
+        QStringList signs;
+        for (const model::Reading& reading : fault.evidence) {
+            signs << tr("%1: %2, good is %3, %4 times its 95 % half width beyond")
+                         .arg(text(technique::findMeasure(m_.pack, reading.measureId)->name),
+                              text(technique::valueWithUncertainty(reading)),
+                              text(technique::rangeText(*reading.range, reading.unit)))
+                         .arg(std::abs(model::distanceBeyond(*reading.value, *reading.range)) /
+                                  std::max(reading.u95, 1e-9),
+                              0, 'f', 1);
+        }
+        for (const std::string& id : fault.denials) {
+            signs << tr("answered no: %1")
+                         .arg(text(technique::findObservation(m_.pack, id)->question));
+        }
+        body_ += list(signs);
+        constexpr int chainWidth = 1000;
+        constexpr double chainFont = 22.0;
+        const QImage chain =
+            chainPicture({names(fault.comesFrom), text(words.name), names(fault.leadsTo)},
+                         chainWidth, chainFont);
+        if (!chain.isNull()) {
+            constexpr int shownWidth = 480;
+            picture("chain:" + text(fault.faultId), chain, shownWidth,
+                    tr("What it comes from and leads to"));
+        }
+        const technique::FaultDefinition& definition =
+            *technique::findFault(m_.pack, fault.faultId);
+        body_ += labelled(tr("Take care:"), text(definition.caution));
+    }
+
+    void findings() {
+        body_ += heading(tr("Strengths"));
+        QStringList strengths;
+        for (const model::Strength& strength : m_.visit.findings.strengths) {
+            const QString often = text(coaching::howOften(strength.shownIn, strength.readIn));
+            strengths << text(technique::findMeasure(m_.pack, strength.measureId)->name) + ": " +
+                             text(technique::valueWithUncertainty(strength.reading)) +
+                             (often.isEmpty() ? QString() : ", " + often);
+        }
+        body_ += strengths.isEmpty() ? paragraph(tr("None is read for certain.")) : list(strengths);
+        body_ += heading(tr("Findings, the most important first"));
+        body_ += paragraph(text(m_.visit.findings.whyFirst));
+        if (m_.visit.findings.faults.empty()) {
+            body_ += paragraph(tr("No fault shows for certain."));
+        }
+        for (const model::Fault& f : m_.visit.findings.faults) {
+            fault(f);
+        }
+        if (!m_.visit.findings.watch.empty()) {
+            body_ += heading(tr("To watch: at the edge, or seen once"));
+            QStringList watch;
+            for (const model::Fault& f : m_.visit.findings.watch) {
+                const QString often = text(coaching::howOften(f.shownIn, f.readIn));
+                watch << text(coaching::wordsOf(m_.pack, m_.choice, f.faultId).name) +
+                             (often.isEmpty() ? QString() : ", " + often);
+            }
+            body_ += list(watch);
+        }
+    }
+
+    void dismissed() {
+        if (m_.visit.dismissed.empty()) {
+            return;
+        }
+        body_ += heading(tr("Dismissed by the coach"));
+        QStringList lines;
+        for (const model::Fault& f : m_.visit.dismissed) {
+            const std::string& reason = m_.choice.findings.at(f.faultId).reason;
+            lines << text(coaching::wordsOf(m_.pack, m_.choice, f.faultId).name) + ": " +
+                         (reason.empty() ? tr("no reason given") : text(reason));
+        }
+        body_ += list(lines);
+    }
+
+    void plan() {
+        const model::Plan& plan = m_.visit.plan;
+        if (plan.focusFaultId.empty()) {
+            return;
+        }
+        body_ += heading(tr("Plan"));
+        body_ += labelled(tr("Focus:"),
+                          text(coaching::wordsOf(m_.pack, m_.choice, plan.focusFaultId).name));
+        body_ += labelled(tr("To watch:"), names(plan.watchFaultIds).join(", "));
+        QStringList drills;
+        for (const std::string& id : plan.drillIds) {
+            const auto drill = m_.drills.find(id);
+            if (drill != m_.drills.end()) {
+                drills << text(drill->second.name) + " (" +
+                              text(coaching::placeText(drill->second.place)) + "): " +
+                              text(coaching::doseFor(drill->second, m_.circumstances.ageYears));
+            }
+        }
+        body_ += list(drills);
+        if (!m_.homework.empty()) {
+            const auto done = std::count_if(m_.homework.begin(), m_.homework.end(),
+                                            [](const auto& item) { return !item.doneOn.empty(); });
+            body_ += paragraph(
+                tr("Homework from %1 to %2: %3 drills planned, %4 ticked so far.")
+                    .arg(dayText(m_.homework.front().day), dayText(m_.homework.back().day))
+                    .arg(m_.homework.size())
+                    .arg(done));
+        }
+        body_ +=
+            labelled(tr("Next visit:"), m_.nextVisit.empty() ? QString() : dayText(m_.nextVisit));
+        body_ += labelled(tr("Note:"), text(m_.choice.note));
+    }
+
+    void readings() {
+        body_ += QStringLiteral("<h2 style=\"color:%1;page-break-before:always\">%2</h2>\n")
+                     .arg(chestnut.name(),
+                          escaped(tr("All readings of %1").arg(text(m_.shown.rep.title))));
+        body_ += paragraph(tr("± is half the 95 % interval. A reading is “inside”, “edge” or "
+                              "“outside” only as far as that interval allows. The last column is "
+                              "the mean over all reps of the visit."));
+        body_ +=
+            QStringLiteral("<table width=\"100%\" cellpadding=\"3\" border=\"0\" summary=\"%1\">")
+                .arg(escaped(tr("All readings"))) +
+            headRow({tr("Position"), tr("Measure"), tr("Reading"), tr("Range"), tr("Basis"),
+                     tr("Verdict"), tr("All reps")});
+        for (const model::Reading& r : m_.shown.readings) {
+            const technique::Measure* measure = technique::findMeasure(m_.pack, r.measureId);
+            if (measure == nullptr) {
+                continue; // of an edition with other measures
+            }
+            QString row = cell(escaped(text(technique::findPosition(m_.pack, measure->at)->name))) +
+                          cell(escaped(text(measure->name)));
+            // A reason is a sentence: it takes the room of the figures that are not there.
+            row += r.value
+                       ? cell(escaped(text(technique::valueWithUncertainty(r)))) +
+                             cell(r.range ? escaped(text(technique::rangeText(*r.range, r.unit)))
+                                          : QString()) +
+                             cell(escaped(text(r.rangeBasis)))
+                       : cell(escaped(text(r.missing->text)), "colspan=\"3\"");
+            row +=
+                QStringLiteral("<td valign=\"top\"><span style=\"color:%1\">%2&nbsp;%3</span></td>")
+                    .arg(verdictColour(r.verdict).name(), QString::fromUtf8(verdictSign(r.verdict)),
+                         escaped(text(technique::verdictText(r.verdict))));
+            const auto over = coaching::overReps(m_.reps, r.measureId);
+            row += cell(over && over->reps > 1
+                            ? escaped(tr("%1 ± %2 (%3)")
+                                          .arg(text(technique::valueText(over->mean, r.unit)),
+                                               text(technique::valueText(over->u95, r.unit)))
+                                          .arg(over->reps))
+                            : QString());
+            body_ += "<tr>" + row + "</tr>\n";
+        }
+        body_ += "</table>\n";
+    }
+
+    void methods() {
+        body_ += heading(tr("How it was made"));
+        QStringList lines;
+        if (m_.circumstances.view) {
+            lines << tr("View: %1.").arg(text(technique::viewText(*m_.circumstances.view)));
+        }
+        if (m_.shown.clip.captureRate) {
+            lines << tr("Camera: %1 pictures a second.").arg(*m_.shown.clip.captureRate);
+        }
+        lines << tr("Each ± holds where landmarks were placed, how far apart the frames are, the "
+                    "scale, and how much a limb may point out of the picture; by first-order "
+                    "propagation.")
+              << tr("Technique pack: %1, version %2. Program: Jolly Kestrel %3. Written on %4.")
+                     .arg(text(m_.pack.name), QString::number(m_.pack.version),
+                          QCoreApplication::applicationVersion(), dayText(m_.today));
+        int byHand = 0;
+        int byMachine = 0;
+        for (const auto& [frame, points] : m_.shown.rep.landmarks) {
+            for (const auto& [landmark, point] : points) {
+                (point.source == model::Source::placed ? byHand : byMachine) += 1;
+            }
+        }
+        lines << tr("Landmarks of this rep: %1 placed or confirmed by hand, %2 by the program.")
+                     .arg(byHand)
+                     .arg(byMachine);
+        for (const std::string& caution : m_.visit.findings.cautions) {
+            lines << text(caution);
+        }
+        body_ += list(lines);
+    }
+
+    const SheetMaterial& m_;
+    CoachReport report_;
+    QString body_;
+};
+
+} // namespace
+
+CoachReport coachReportOf(const SheetMaterial& material) {
+    return Writer(material).written();
+}
+
+} // namespace kestrel::report

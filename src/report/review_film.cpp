@@ -1,0 +1,263 @@
+#include "report/review_film.h"
+
+#include "film/sound.h"
+#include "film/video_writer.h"
+#include "model/input_error.h"
+#include "report/construct_painter.h"
+#include "report/document_pdf.h"
+#include "report/face_blur.h"
+#include "report/fonts.h"
+#include "report/palette.h"
+#include "report/position_picture.h"
+
+#include <QCoreApplication>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+namespace kestrel::report {
+namespace {
+
+QString tr(const char* s) {
+    return QCoreApplication::translate("ReviewFilm", s);
+}
+
+constexpr int mostWidth = 1280;
+constexpr double captionShare = 0.13; // of the picture's height: two lines of words
+
+int even(double value) {
+    return 2 * static_cast<int>(std::lround(value / 2));
+}
+
+QFont fontOf(double pixels) {
+    QFont font(fontFamily);
+    font.setPixelSize(std::max(8, static_cast<int>(std::lround(pixels))));
+    return font;
+}
+
+/// The largest font, up to `most` pixels, in which the words fit.
+QFont fittingFont(const QString& words, const QRectF& room, double most) {
+    double pixels = most;
+    constexpr double least = 9.0;
+    while (pixels > least) {
+        const QRectF needed = QFontMetricsF(fontOf(pixels))
+                                  .boundingRect(room, Qt::TextWordWrap | Qt::AlignCenter, words);
+        if (needed.height() <= room.height() && needed.width() <= room.width()) {
+            break;
+        }
+        pixels -= 1.0;
+    }
+    return fontOf(pixels);
+}
+
+std::vector<model::Reading> readingOf(const ReviewSource& source, const std::string& measure) {
+    std::vector<model::Reading> readings;
+    std::copy_if(source.readings.begin(), source.readings.end(), std::back_inserter(readings),
+                 [&](const model::Reading& r) { return r.measureId == measure; });
+    return readings;
+}
+
+film::Picture pictureOf(const QImage& image) {
+    film::Picture picture{image.width(), image.height(), {}};
+    picture.pixels.resize(static_cast<std::size_t>(picture.width) *
+                          static_cast<std::size_t>(picture.height));
+    const auto rowBytes = static_cast<std::size_t>(picture.width) * sizeof(std::uint32_t);
+    for (int y = 0; y < picture.height; ++y) {
+        std::memcpy(picture.pixels.data() +
+                        static_cast<std::size_t>(y) * static_cast<std::size_t>(picture.width),
+                    image.constScanLine(y), rowBytes);
+    }
+    return picture;
+}
+
+/// The voices where their steps begin, one after the other over the film; empty without voices.
+std::vector<float> voicesOf(const ReviewFilm& film, const std::vector<TimelineFrame>& timeline) {
+    std::vector<float> sound;
+    for (std::size_t n = 0; n < timeline.size(); ++n) {
+        const bool begins = n == 0 || timeline[n].step != timeline[n - 1].step;
+        const std::string& voice = film.script[timeline[n].step].voice;
+        if (!begins || voice.empty()) {
+            continue;
+        }
+        const std::vector<float> samples = film::readSound(film.voiceFolder / voice);
+        const std::size_t start = n * film::soundRate / reviewRate;
+        sound.resize(std::max(sound.size(), start + samples.size()), 0.0F);
+        std::transform(samples.begin(), samples.end(),
+                       sound.begin() + static_cast<std::ptrdiff_t>(start),
+                       sound.begin() + static_cast<std::ptrdiff_t>(start),
+                       [](float a, float b) { return a + b; });
+    }
+    sound.resize(std::min(sound.size(), timeline.size() * film::soundRate / reviewRate));
+    return sound;
+}
+
+/// A file beside another with another ending.
+std::filesystem::path beside(std::filesystem::path file, const char* ending) {
+    return file.replace_extension(ending);
+}
+
+} // namespace
+
+QSize reviewSize(QSize film) {
+    const double scale = std::min(1.0, static_cast<double>(mostWidth) / film.width());
+    const int height = even(film.height() * scale);
+    return {even(film.width() * scale), height + even(height * captionShare)};
+}
+
+ReviewPainter::ReviewPainter(const ReviewFilm& film) : film_(film) {
+    const int first = film.script.empty() ? 0 : film.script.front().first;
+    filmSize_ = film.shown.images(first).size();
+    if (filmSize_.isEmpty()) {
+        constexpr QSize unknown(640, 480); // a first frame that is damaged
+        filmSize_ = unknown;
+    }
+    size_ = reviewSize(filmSize_);
+    const double strip = size_.height() - size_.height() / (1.0 + captionShare);
+    pictureArea_ = QRectF(0, 0, size_.width(), size_.height() - strip);
+}
+
+QTransform ReviewPainter::pictureToPaint() const {
+    return QTransform::fromScale(pictureArea_.width() / filmSize_.width(),
+                                 pictureArea_.height() / filmSize_.height());
+}
+
+QImage ReviewPainter::decoded(const ReviewSource& source, int frame) {
+    auto& [number, image] = last_[&source];
+    if (image.isNull() || number != frame) {
+        number = frame;
+        image = source.images(frame);
+        if (!image.isNull() && film_.blurFaces && !blurFace(image, source.rep.landmarks, frame)) {
+            image = {};
+        }
+    }
+    return image;
+}
+
+void ReviewPainter::paintSource(QPainter& painter, const ReviewSource& source, int frame,
+                                const QRectF& where, const model::ScriptStep& step, bool main) {
+    const QImage image = decoded(source, frame);
+    if (image.isNull()) {
+        painter.fillRect(where, slate);
+        painter.setPen(Qt::white);
+        painter.setFont(fontOf(where.height() / 24));
+        painter.drawText(where, Qt::AlignCenter | Qt::TextWordWrap,
+                         film_.blurFaces ? tr("Left out: the face cannot be found to blur it.")
+                                         : tr("This frame cannot be read."));
+        return;
+    }
+    // Alone the whole picture is shown; beside another what is round the player.
+    const bool alone = step.besideRep == 0;
+    const QRectF region = alone ? QRectF(image.rect())
+                                : playerRegion(source.rep.landmarks, frame, image.size(),
+                                               where.width() / where.height());
+    painter.drawImage(where, image, region);
+    const QTransform map =
+        QTransform::fromTranslate(-region.x(), -region.y()) *
+        QTransform::fromScale(where.width() / region.width(), where.height() / region.height()) *
+        QTransform::fromTranslate(where.x(), where.y());
+    ConstructStyle style;
+    constexpr double lineShare = 1.0 / 320;
+    constexpr double fontShare = 1.0 / 30;
+    style.lineWidth = pictureArea_.height() * lineShare;
+    style.fontPixels = pictureArea_.height() * fontShare;
+    if (!step.measureId.empty()) {
+        paintConstructs(painter, constructsOn(frame, readingOf(source, step.measureId)), map,
+                        style);
+    }
+    if (main && step.pointer) {
+        const QPointF spot = map.map(QPointF(step.pointer->x, step.pointer->y));
+        const double radius = pictureArea_.height() / 16;
+        painter.setBrush(Qt::NoBrush);
+        for (const auto& [colour, width] :
+             {std::pair(nearBlack, 3.0), std::pair(cream, 1.6)}) { // light on a dark edge
+            painter.setPen(QPen(colour, width * style.lineWidth));
+            painter.drawEllipse(spot, radius, radius);
+        }
+    }
+    if (!alone) {
+        painter.setFont(fontOf(style.fontPixels));
+        const QRectF label(where.x(), where.y(), where.width(), 2 * style.fontPixels);
+        painter.fillRect(label, QColor(nearBlack.red(), nearBlack.green(), nearBlack.blue(), 170));
+        painter.setPen(Qt::white);
+        painter.drawText(label, Qt::AlignCenter, source.title);
+    }
+}
+
+QImage ReviewPainter::paint(const TimelineFrame& at) {
+    const model::ScriptStep& step = film_.script[at.step];
+    QImage page(size_, QImage::Format_RGB32);
+    page.fill(nearBlack);
+    QPainter painter(&page);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    const auto other = film_.beside.find(step.besideRep);
+    if (step.besideRep != 0 && other != film_.beside.end()) {
+        const auto frame = model::frameOf(other->second.rep, step.positionId);
+        const double half = pictureArea_.width() / 2;
+        painter.setClipRect(QRectF(0, 0, half - 1, pictureArea_.height()));
+        paintSource(painter, other->second, frame.value_or(0),
+                    QRectF(0, 0, half - 1, pictureArea_.height()), step, false);
+        painter.setClipRect(QRectF(half + 1, 0, half - 1, pictureArea_.height()));
+        paintSource(painter, film_.shown, at.frame,
+                    QRectF(half + 1, 0, half - 1, pictureArea_.height()), step, true);
+        painter.setClipping(false);
+    } else {
+        model::ScriptStep alone = step;
+        alone.besideRep = 0;
+        paintSource(painter, film_.shown, at.frame, pictureArea_, alone, true);
+    }
+    if (!step.caption.empty()) {
+        const QRectF strip(0, pictureArea_.height(), size_.width(),
+                           size_.height() - pictureArea_.height());
+        const double margin = strip.height() / 10;
+        const QRectF room = strip.adjusted(2 * margin, margin, -2 * margin, -margin);
+        const QString words = QString::fromStdString(step.caption);
+        constexpr double ofStrip = 0.36; // two lines with their spacing
+        painter.setFont(fittingFont(words, room, strip.height() * ofStrip));
+        painter.setPen(cream);
+        painter.drawText(room, Qt::TextWordWrap | Qt::AlignCenter, words);
+    }
+    return page;
+}
+
+bool exportReviewFilm(const ReviewFilm& film, const std::filesystem::path& file,
+                      const ExportProgress& progress) {
+    const std::vector<TimelineFrame> timeline = timelineOf(film.script, film.time, reviewRate);
+    const std::vector<float> voices = voicesOf(film, timeline);
+    ReviewPainter painter(film);
+    try {
+        constexpr int quality = 20; // lines and letters stay sharp
+        film::VideoWriter writer(file, painter.size().width(), painter.size().height(),
+                                 {reviewRate, 1}, quality, {0, !voices.empty()});
+        std::size_t soundDone = 0;
+        for (std::size_t n = 0; n < timeline.size(); ++n) {
+            if (progress && !progress(static_cast<double>(n) / timeline.size())) {
+                return false; // the writer removes what it has written
+            }
+            if (n > 0 && timeline[n] == timeline[n - 1]) {
+                writer.writeAgain();
+            } else {
+                writer.write(pictureOf(painter.paint(timeline[n])));
+            }
+            const std::size_t upTo =
+                std::min(voices.size(), (n + 1) * film::soundRate / reviewRate);
+            if (upTo > soundDone) {
+                writer.writeSound({voices.data() + soundDone, upTo - soundDone});
+                soundDone = upTo;
+            }
+        }
+        writer.finish();
+    } catch (const std::runtime_error& error) {
+        throw model::InputError("“" + file.string() + "” cannot be written (" + error.what() + ").",
+                                "Everything in the library is safe.",
+                                "Choose another folder, or free some space.");
+    }
+    const std::vector<CaptionSpan> captions = captionsOf(film.script, timeline, reviewRate);
+    saveWhole(beside(file, ".srt"), QByteArray::fromStdString(subRip(captions)));
+    saveWhole(beside(file, ".vtt"), QByteArray::fromStdString(webVtt(captions)));
+    return true;
+}
+
+} // namespace kestrel::report
