@@ -3,10 +3,13 @@
 extern "C" {
 #include <libavcodec/avcodec.h>
 #include <libavformat/avformat.h>
+#include <libavutil/opt.h>
+#include <libswscale/swscale.h>
 }
 
 #include <functional>
 #include <stdexcept>
+#include <string>
 
 namespace kestrel::bench {
 namespace {
@@ -89,6 +92,72 @@ void decodeFromKeyFrame(const std::filesystem::path& film, long long pts) {
     Film f(film);
     av_seek_frame(f.input, f.stream, pts, AVSEEK_FLAG_BACKWARD);
     f.decode([pts](const AVFrame& frame) { return frame.best_effort_timestamp >= pts; });
+}
+
+int transcode(const std::filesystem::path& film, const std::filesystem::path& out, int width,
+              int height, int canvasHeight, int rate, int quality) {
+    Film f(film);
+    AVFormatContext* output = nullptr;
+    avformat_alloc_output_context2(&output, nullptr, "mp4", out.c_str());
+    const AVCodec* encoder = avcodec_find_encoder_by_name("libx264");
+    AVCodecContext* codec = avcodec_alloc_context3(encoder);
+    codec->width = width;
+    codec->height = canvasHeight;
+    codec->pix_fmt = AV_PIX_FMT_YUV420P;
+    codec->time_base = {1, rate};
+    codec->framerate = {rate, 1};
+    codec->gop_size = 60;
+    codec->thread_count = 0;
+    codec->flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
+    av_opt_set(codec->priv_data, "crf", std::to_string(quality).c_str(), 0);
+    av_opt_set(codec->priv_data, "preset", "veryfast", 0);
+    av_opt_set(codec->priv_data, "x264-params", "mbtree=0", 0);
+    if (avcodec_open2(codec, encoder, nullptr) < 0) {
+        throw std::runtime_error("cannot open the encoder");
+    }
+    AVStream* stream = avformat_new_stream(output, nullptr);
+    avcodec_parameters_from_context(stream->codecpar, codec);
+    stream->time_base = codec->time_base;
+    avio_open(&output->pb, out.c_str(), AVIO_FLAG_WRITE);
+    if (avformat_write_header(output, nullptr) < 0) {
+        throw std::runtime_error("cannot write " + out.string());
+    }
+    AVFrame* canvas = av_frame_alloc();
+    canvas->width = width;
+    canvas->height = canvasHeight;
+    canvas->format = AV_PIX_FMT_YUV420P;
+    av_frame_get_buffer(canvas, 0);
+    AVPacket* packet = av_packet_alloc();
+    SwsContext* scaler = nullptr;
+    const auto encode = [&](const AVFrame* frame) {
+        avcodec_send_frame(codec, frame);
+        while (avcodec_receive_packet(codec, packet) >= 0) {
+            packet->duration = 1;
+            av_packet_rescale_ts(packet, codec->time_base, stream->time_base);
+            av_interleaved_write_frame(output, packet);
+        }
+    };
+    int count = 0;
+    f.decode([&](const AVFrame& frame) {
+        scaler = sws_getCachedContext(scaler, frame.width, frame.height,
+                                      static_cast<AVPixelFormat>(frame.format), width, height,
+                                      AV_PIX_FMT_YUV420P, SWS_BILINEAR, nullptr, nullptr, nullptr);
+        av_frame_make_writable(canvas);
+        sws_scale(scaler, frame.data, frame.linesize, 0, frame.height, canvas->data,
+                  canvas->linesize);
+        canvas->pts = count++;
+        encode(canvas);
+        return false;
+    });
+    encode(nullptr);
+    av_write_trailer(output);
+    sws_freeContext(scaler);
+    av_packet_free(&packet);
+    av_frame_free(&canvas);
+    avcodec_free_context(&codec);
+    avio_closep(&output->pb);
+    avformat_free_context(output);
+    return count;
 }
 
 } // namespace kestrel::bench

@@ -55,6 +55,7 @@ int start(QApplication& application) {
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
     QApplication::setApplicationName("jolly-kestrel");
+    QApplication::setApplicationVersion(KESTREL_VERSION);
     QApplication::setApplicationDisplayName("Jolly Kestrel");
     QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
     try {

@@ -313,7 +313,8 @@ std::string writeFilm(const Judged& j, const report::SheetMaterial& material,
         throw WrongUse("A review film needs key positions.");
     }
     film.time = j.circumstances.time;
-    film.shown = {j.rep, j.review.readings, material.shown.images, {}};
+    film.shown = {j.rep, j.review.readings, material.shown.images,
+                  report::filmImages(j.index, report::reviewWidth)};
     film.blurFaces = material.blurFaces;
     const std::filesystem::path file = folder / "review.mp4";
     report::exportReviewFilm(film, file, {});

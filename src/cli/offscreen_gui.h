@@ -12,7 +12,10 @@ namespace kestrel::cli {
 /// Qt's fonts and PDF without a display, for the commands that write sheets; one at a time.
 class OffscreenGui {
   public:
-    OffscreenGui() { report::loadFonts(); }
+    OffscreenGui() {
+        QCoreApplication::setApplicationVersion(KESTREL_VERSION);
+        report::loadFonts();
+    }
 
   private:
     bool platform_ = qputenv("QT_QPA_PLATFORM", "offscreen"); ///< set before gui_ is made

@@ -106,8 +106,9 @@ std::string movedText(Moved moved) {
 std::string adviceText(Advice advice) {
     switch (advice) {
     case Advice::askFirst:
-        return "The film does not tell whether it helped. Ask the player, and film it from a view "
-               "that shows it.";
+        return "The film does not tell whether it helped. Ask the player, and film more reps, from "
+               "a "
+               "view that shows it.";
     case Advice::keep:
         return "It moves. Keep the focus and the drills, and go on to their next step.";
     case Advice::stepUp:

@@ -149,10 +149,16 @@ Pixels linesFilled(const Pixels& field, int width, int height, Lines lines) {
 
 } // namespace
 
-PictureMaker::PictureMaker(const FilmIndex& index)
-    : rotation_(index.rotation),
-      width_(index.rotation == 90 || index.rotation == 270 ? index.height : index.width),
-      height_(index.rotation == 90 || index.rotation == 270 ? index.width : index.height) {}
+PictureMaker::PictureMaker(const FilmIndex& index, double scale)
+    : rotation_(index.rotation), width_(index.width), height_(index.height) {
+    if (rotation_ == 90 || rotation_ == 270) {
+        std::swap(width_, height_);
+    }
+    if (scale < 1.0) {
+        width_ = std::max(1, static_cast<int>(std::lround(width_ * scale)));
+        height_ = std::max(1, static_cast<int>(std::lround(height_ * scale)));
+    }
+}
 
 Picture PictureMaker::make(const AVFrame& frame, Lines lines) {
     checkSize(frame);

@@ -52,7 +52,8 @@ enum class Lines { all, top, bottom };
 /// that landmarks mean the same place throughout. Keeps its scaler between frames; not thread-safe.
 class PictureMaker {
   public:
-    explicit PictureMaker(const FilmIndex& index);
+    /// Pictures are made `scale` times as large as the film (not makeGray's): 1 or less.
+    explicit PictureMaker(const FilmIndex& index, double scale = 1.0);
 
     /// With `lines` other than all, the lines of the other field are filled in from their
     /// neighbours. Throws model::InputError for a frame of more than mostPixels, or in a format

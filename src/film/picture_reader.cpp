@@ -4,8 +4,8 @@
 
 namespace kestrel::film {
 
-PictureReader::PictureReader(const FilmIndex& index, int threads)
-    : index_(index), reader_(asWholeFrames(index), threads), maker_(index) {}
+PictureReader::PictureReader(const FilmIndex& index, int threads, double scale)
+    : index_(index), reader_(asWholeFrames(index), threads), maker_(index, scale) {}
 
 Picture PictureReader::read(int frame) {
     return maker_.make(reader_.read(wholeFrameOf(index_, frame)), linesOf(index_, frame));

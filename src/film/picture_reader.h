@@ -10,8 +10,9 @@ namespace kestrel::film {
 class PictureReader {
   public:
     /// Throws model::InputError when the file cannot be opened or its codec is missing. With
-    /// `threads` 0 the decoder uses all cores.
-    explicit PictureReader(const FilmIndex& index, int threads = 0);
+    /// `threads` 0 the decoder uses all cores. Pictures are `scale` times as large as the film, 1
+    /// or less.
+    explicit PictureReader(const FilmIndex& index, int threads = 0, double scale = 1.0);
 
     /// Throws std::out_of_range for a frame the film does not have, model::InputError for one that
     /// is damaged.

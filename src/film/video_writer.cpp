@@ -214,14 +214,18 @@ void VideoWriter::finishSound() {
 }
 
 void VideoWriter::write(const Picture& picture) {
-    if (picture.width != codec_->width || picture.height != codec_->height) {
+    write(picture.width, picture.height,
+          reinterpret_cast<const std::uint8_t*>(picture.pixels.data()), picture.width * 4);
+}
+
+void VideoWriter::write(int width, int height, const std::uint8_t* pixels, int bytesPerRow) {
+    if (width != codec_->width || height != codec_->height) {
         throw std::runtime_error("picture size differs from the film's");
     }
     check(av_frame_make_writable(frame_.get()), "reuse the frame buffer");
-    const std::array<const std::uint8_t*, 4> source{
-        reinterpret_cast<const std::uint8_t*>(picture.pixels.data()), nullptr, nullptr, nullptr};
-    const std::array<int, 4> stride{picture.width * 4, 0, 0, 0};
-    sws_scale(scaler_.get(), source.data(), stride.data(), 0, picture.height, frame_->data,
+    const std::array<const std::uint8_t*, 4> source{pixels, nullptr, nullptr, nullptr};
+    const std::array<int, 4> stride{bytesPerRow, 0, 0, 0};
+    sws_scale(scaler_.get(), source.data(), stride.data(), 0, height, frame_->data,
               frame_->linesize);
     frame_->pts = next_++;
     encode(*codec_, frame_.get(), 0);

@@ -4,6 +4,7 @@
 #include "film/picture.h"
 #include "model/units.h"
 
+#include <cstdint>
 #include <filesystem>
 #include <span>
 #include <vector>
@@ -36,6 +37,8 @@ class VideoWriter {
 
     /// Appends one frame of the size given at the start.
     void write(const Picture& picture);
+    /// The same of pixels laid out as those of a Picture, rows `bytesPerRow` apart.
+    void write(int width, int height, const std::uint8_t* pixels, int bytesPerRow);
 
     /// Appends the picture written last once more, without converting it again. At least one must
     /// have been written.

@@ -40,9 +40,11 @@ class Writer {
     explicit Writer(const SheetMaterial& material) : m_(material) {}
 
     CoachReport written() {
-        report_.title =
-            tr("%1: %2, %3")
-                .arg(text(m_.player.name), text(m_.pack.name), dayText(m_.shown.clip.filmed));
+        QStringList title{text(m_.pack.name)};
+        if (!m_.shown.clip.filmed.empty()) {
+            title << dayText(m_.shown.clip.filmed);
+        }
+        report_.title = text(m_.player.name) + ": " + title.join(", ");
         body_ = QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
                     .arg(slate.name(), escaped(report_.title));
         about();
@@ -65,8 +67,13 @@ class Writer {
         }
         body_ += labelled(tr("Judged by:"), schools.join(", "));
         body_ += labelled(tr("From:"), tr("reps with readings: %1").arg(m_.visit.reps));
-        body_ +=
-            labelled(tr("Pictures:"), text(m_.shown.clip.title) + ", " + text(m_.shown.rep.title));
+        QStringList shown;
+        for (const std::string* name : {&m_.shown.clip.title, &m_.shown.rep.title}) {
+            if (!name->empty()) {
+                shown << text(*name);
+            }
+        }
+        body_ += labelled(tr("Pictures:"), shown.join(", "));
     }
 
     void askBack() {
@@ -97,7 +104,7 @@ class Writer {
         if (frames.empty()) {
             return;
         }
-        constexpr int pageWidth = 640;
+        constexpr int pageWidth = 510; // of the paper between its margins
         picture("sheet:positions",
                 numberedSheet(sheet, frames, m_.shown.rep.landmarks, judged(), m_.shown.images),
                 pageWidth, tr("The key positions of the rep"));
@@ -247,9 +254,9 @@ class Writer {
     }
 
     void readings() {
-        body_ += QStringLiteral("<h2 style=\"color:%1;page-break-before:always\">%2</h2>\n")
-                     .arg(chestnut.name(),
-                          escaped(tr("All readings of %1").arg(text(m_.shown.rep.title))));
+        body_ += pageHeading(m_.shown.rep.title.empty()
+                                 ? tr("All readings")
+                                 : tr("All readings of %1").arg(text(m_.shown.rep.title)));
         body_ += paragraph(tr("± is half the 95 % interval. A reading is “inside”, “edge” or "
                               "“outside” only as far as that interval allows. The last column is "
                               "the mean over all reps of the visit."));

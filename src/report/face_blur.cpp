@@ -103,12 +103,13 @@ std::optional<QRectF> headRegion(const model::LandmarkTrack& track, int frame) {
     return QRectF(head.centre.x - half, head.centre.y - half, 2 * half, 2 * half);
 }
 
-bool blurFace(QImage& picture, const model::LandmarkTrack& track, int frame) {
-    const auto region = headRegion(track, frame);
-    if (!region) {
+bool blurFace(QImage& picture, const model::LandmarkTrack& track, int frame, double scale) {
+    const auto head = headRegion(track, frame);
+    if (!head) {
         return false;
     }
-    const QRect box = region->toAlignedRect().intersected(picture.rect());
+    const QRectF region(head->topLeft() * scale, head->size() * scale);
+    const QRect box = region.toAlignedRect().intersected(picture.rect());
     if (box.isEmpty()) {
         return true; // the head is outside of the picture
     }
@@ -121,7 +122,7 @@ bool blurFace(QImage& picture, const model::LandmarkTrack& track, int frame) {
     QPainter painter(&picture);
     painter.setRenderHint(QPainter::Antialiasing);
     QPainterPath oval;
-    oval.addEllipse(*region);
+    oval.addEllipse(region);
     painter.setClipPath(oval);
     painter.drawImage(box.topLeft(), blot);
     return true;

@@ -17,6 +17,8 @@ std::optional<QRectF> headRegion(const model::LandmarkTrack& track, int frame);
 
 /// Blots out that region of the picture as an oval of a few blocks. Returns false, and leaves the
 /// picture alone, when it is not known where the head is: such a picture must not be given out.
-[[nodiscard]] bool blurFace(QImage& picture, const model::LandmarkTrack& track, int frame);
+/// `scale` is the picture's size over the film's.
+[[nodiscard]] bool blurFace(QImage& picture, const model::LandmarkTrack& track, int frame,
+                            double scale = 1.0);
 
 } // namespace kestrel::report

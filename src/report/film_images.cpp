@@ -4,6 +4,7 @@
 #include "model/input_error.h"
 #include "report/picture_image.h"
 
+#include <algorithm>
 #include <memory>
 
 namespace kestrel::report {
@@ -12,7 +13,7 @@ namespace {
 struct Decoder {
     film::PictureReader reader;
 
-    explicit Decoder(const film::FilmIndex& index) : reader(index) {}
+    Decoder(const film::FilmIndex& index, double scale) : reader(index, 0, scale) {}
 
     QImage image(int frame) {
         try {
@@ -25,9 +26,12 @@ struct Decoder {
 
 } // namespace
 
-FrameImages filmImages(const film::FilmIndex& index) {
-    return
-        [decoder = std::make_shared<Decoder>(index)](int frame) { return decoder->image(frame); };
+FrameImages filmImages(const film::FilmIndex& index, int mostWidth) {
+    const double scale =
+        mostWidth > 0 ? std::min(1.0, static_cast<double>(mostWidth) / index.width) : 1.0;
+    return [decoder = std::make_shared<Decoder>(index, scale)](int frame) {
+        return decoder->image(frame);
+    };
 }
 
 } // namespace kestrel::report

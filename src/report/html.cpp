@@ -13,6 +13,11 @@ QString heading(const QString& text) {
     return QStringLiteral("<h2 style=\"color:%1\">%2</h2>\n").arg(chestnut.name(), escaped(text));
 }
 
+QString pageHeading(const QString& text) {
+    return QStringLiteral("<h2 style=\"color:%1;page-break-before:always\">%2</h2>\n")
+        .arg(chestnut.name(), escaped(text));
+}
+
 QString paragraph(const QString& text) {
     return text.isEmpty() ? QString() : QStringLiteral("<p>%1</p>\n").arg(escaped(text));
 }

@@ -10,6 +10,8 @@ namespace kestrel::report {
 QString escaped(const QString& text);
 /// A heading of a part of the document.
 QString heading(const QString& text);
+/// The same at the top of a new page.
+QString pageHeading(const QString& text);
 /// Nothing for an empty text; so does labelled().
 QString paragraph(const QString& text);
 QString labelled(const QString& label, const QString& text);

@@ -339,7 +339,8 @@ QString drillsHtml(const coaching::DrillLibrary& drills) {
                 "</p>" + list(drill.steps) + "<p>";
         for (const coaching::DrillDose& dose : drill.doses) {
             html += dose.ageTo ? tr("Up to %1 years: %2").arg(*dose.ageTo).arg(text(dose.text))
-                               : tr("Dose: %1").arg(text(dose.text));
+                               : (drill.doses.size() > 1 ? tr("Older: %1") : tr("Dose: %1"))
+                                     .arg(text(dose.text));
             html += "<br>";
         }
         html += "<b>" + tr("Feel:") + "</b> " + text(drill.feel) + "<br><b>" + tr("Mistake:") +

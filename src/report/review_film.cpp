@@ -15,7 +15,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
+#include <future>
 
 namespace kestrel::report {
 namespace {
@@ -24,11 +24,15 @@ QString tr(const char* s) {
     return QCoreApplication::translate("ReviewFilm", s);
 }
 
-constexpr int mostWidth = 1280;
 constexpr double captionShare = 0.13; // of the picture's height: two lines of words
 
 int even(double value) {
     return 2 * static_cast<int>(std::lround(value / 2));
+}
+
+/// Height of the player's film in the review film; the caption stands below.
+int pictureHeight(QSize film) {
+    return even(film.height() * std::min(1.0, static_cast<double>(reviewWidth) / film.width()));
 }
 
 QFont fontOf(double pixels) {
@@ -57,19 +61,6 @@ std::vector<model::Reading> readingOf(const ReviewSource& source, const std::str
     std::copy_if(source.readings.begin(), source.readings.end(), std::back_inserter(readings),
                  [&](const model::Reading& r) { return r.measureId == measure; });
     return readings;
-}
-
-film::Picture pictureOf(const QImage& image) {
-    film::Picture picture{image.width(), image.height(), {}};
-    picture.pixels.resize(static_cast<std::size_t>(picture.width) *
-                          static_cast<std::size_t>(picture.height));
-    const auto rowBytes = static_cast<std::size_t>(picture.width) * sizeof(std::uint32_t);
-    for (int y = 0; y < picture.height; ++y) {
-        std::memcpy(picture.pixels.data() +
-                        static_cast<std::size_t>(y) * static_cast<std::size_t>(picture.width),
-                    image.constScanLine(y), rowBytes);
-    }
-    return picture;
 }
 
 /// The voices where their steps begin, one after the other over the film; empty without voices.
@@ -101,8 +92,8 @@ std::filesystem::path beside(std::filesystem::path file, const char* ending) {
 } // namespace
 
 QSize reviewSize(QSize film) {
-    const double scale = std::min(1.0, static_cast<double>(mostWidth) / film.width());
-    const int height = even(film.height() * scale);
+    const double scale = std::min(1.0, static_cast<double>(reviewWidth) / film.width());
+    const int height = pictureHeight(film);
     return {even(film.width() * scale), height + even(height * captionShare)};
 }
 
@@ -114,8 +105,7 @@ ReviewPainter::ReviewPainter(const ReviewFilm& film) : film_(film) {
         filmSize_ = unknown;
     }
     size_ = reviewSize(filmSize_);
-    const double strip = size_.height() - size_.height() / (1.0 + captionShare);
-    pictureArea_ = QRectF(0, 0, size_.width(), size_.height() - strip);
+    pictureArea_ = QRectF(0, 0, size_.width(), pictureHeight(filmSize_));
 }
 
 QTransform ReviewPainter::pictureToPaint() const {
@@ -123,21 +113,26 @@ QTransform ReviewPainter::pictureToPaint() const {
                                  pictureArea_.height() / filmSize_.height());
 }
 
-QImage ReviewPainter::decoded(const ReviewSource& source, int frame) {
-    auto& [number, image] = last_[&source];
-    if (image.isNull() || number != frame) {
-        number = frame;
-        image = source.images(frame);
-        if (!image.isNull() && film_.blurFaces && !blurFace(image, source.rep.landmarks, frame)) {
-            image = {};
+QImage ReviewPainter::decoded(const ReviewSource& source, int frame, bool whole) {
+    Decoded& last = last_[{&source, whole}];
+    if (last.frame != frame) {
+        last.frame = frame;
+        last.image = whole && source.fitted ? source.fitted(frame) : source.images(frame);
+        const double scale =
+            whole ? static_cast<double>(last.image.width()) / filmSize_.width() : 1.0;
+        if (!last.image.isNull() && film_.blurFaces &&
+            !blurFace(last.image, source.rep.landmarks, frame, scale)) {
+            last.image = {};
         }
     }
-    return image;
+    return last.image;
 }
 
 void ReviewPainter::paintSource(QPainter& painter, const ReviewSource& source, int frame,
                                 const QRectF& where, const model::ScriptStep& step, bool main) {
-    const QImage image = decoded(source, frame);
+    // Alone the whole picture is shown; beside another what is round the player.
+    const bool alone = step.besideRep == 0;
+    const QImage image = decoded(source, frame, alone);
     if (image.isNull()) {
         painter.fillRect(where, slate);
         painter.setPen(Qt::white);
@@ -147,12 +142,14 @@ void ReviewPainter::paintSource(QPainter& painter, const ReviewSource& source, i
                                          : tr("This frame cannot be read."));
         return;
     }
-    // Alone the whole picture is shown; beside another what is round the player.
-    const bool alone = step.besideRep == 0;
-    const QRectF region = alone ? QRectF(image.rect())
+    const QRectF region = alone ? QRectF(QPointF(), QSizeF(filmSize_))
                                 : playerRegion(source.rep.landmarks, frame, image.size(),
                                                where.width() / where.height());
-    painter.drawImage(where, image, region);
+    if (alone && image.size() == where.size().toSize()) {
+        painter.drawImage(where.topLeft().toPoint(), image); // copied, not scaled
+    } else {
+        painter.drawImage(where, image, alone ? QRectF(image.rect()) : region);
+    }
     const QTransform map =
         QTransform::fromTranslate(-region.x(), -region.y()) *
         QTransform::fromScale(where.width() / region.width(), where.height() / region.height()) *
@@ -185,6 +182,27 @@ void ReviewPainter::paintSource(QPainter& painter, const ReviewSource& source, i
     }
 }
 
+const QImage& ReviewPainter::strip(std::size_t stepNumber) {
+    const std::string& caption = film_.script[stepNumber].caption;
+    if (strip_.isNull() || stripWords_ != caption) {
+        stripWords_ = caption;
+        strip_ = QImage(size_.width(), size_.height() - static_cast<int>(pictureArea_.height()),
+                        QImage::Format_RGB32);
+        strip_.fill(nearBlack);
+        QPainter painter(&strip_);
+        painter.setRenderHint(QPainter::Antialiasing);
+        const double margin = strip_.height() / 10.0;
+        const QRectF room =
+            QRectF(strip_.rect()).adjusted(2 * margin, margin, -2 * margin, -margin);
+        const QString words = QString::fromStdString(caption);
+        constexpr double ofStrip = 0.36; // two lines with their spacing
+        painter.setFont(fittingFont(words, room, strip_.height() * ofStrip));
+        painter.setPen(cream);
+        painter.drawText(room, Qt::TextWordWrap | Qt::AlignCenter, words);
+    }
+    return strip_;
+}
+
 QImage ReviewPainter::paint(const TimelineFrame& at) {
     const model::ScriptStep& step = film_.script[at.step];
     QImage page(size_, QImage::Format_RGB32);
@@ -208,17 +226,7 @@ QImage ReviewPainter::paint(const TimelineFrame& at) {
         alone.besideRep = 0;
         paintSource(painter, film_.shown, at.frame, pictureArea_, alone, true);
     }
-    if (!step.caption.empty()) {
-        const QRectF strip(0, pictureArea_.height(), size_.width(),
-                           size_.height() - pictureArea_.height());
-        const double margin = strip.height() / 10;
-        const QRectF room = strip.adjusted(2 * margin, margin, -2 * margin, -margin);
-        const QString words = QString::fromStdString(step.caption);
-        constexpr double ofStrip = 0.36; // two lines with their spacing
-        painter.setFont(fittingFont(words, room, strip.height() * ofStrip));
-        painter.setPen(cream);
-        painter.drawText(room, Qt::TextWordWrap | Qt::AlignCenter, words);
-    }
+    painter.drawImage(0, size_.height() - strip(at.step).height(), strip(at.step));
     return page;
 }
 
@@ -232,6 +240,17 @@ bool exportReviewFilm(const ReviewFilm& film, const std::filesystem::path& file,
         film::VideoWriter writer(file, painter.size().width(), painter.size().height(),
                                  {reviewRate, 1}, quality, {0, !voices.empty()});
         std::size_t soundDone = 0;
+        // The next picture is painted while this one is encoded.
+        const auto paintedFrom = [&](std::size_t from) {
+            while (from < timeline.size() && from > 0 && timeline[from] == timeline[from - 1]) {
+                ++from;
+            }
+            return from < timeline.size()
+                       ? std::async(std::launch::async,
+                                    [&painter, at = timeline[from]] { return painter.paint(at); })
+                       : std::future<QImage>();
+        };
+        std::future<QImage> next = paintedFrom(0);
         for (std::size_t n = 0; n < timeline.size(); ++n) {
             if (progress && !progress(static_cast<double>(n) / timeline.size())) {
                 return false; // the writer removes what it has written
@@ -239,7 +258,10 @@ bool exportReviewFilm(const ReviewFilm& film, const std::filesystem::path& file,
             if (n > 0 && timeline[n] == timeline[n - 1]) {
                 writer.writeAgain();
             } else {
-                writer.write(pictureOf(painter.paint(timeline[n])));
+                const QImage page = next.get();
+                next = paintedFrom(n + 1);
+                writer.write(page.width(), page.height(), page.constBits(),
+                             static_cast<int>(page.bytesPerLine()));
             }
             const std::size_t upTo =
                 std::min(voices.size(), (n + 1) * film::soundRate / reviewRate);

@@ -22,7 +22,9 @@ struct ReviewSource {
     model::Rep rep;
     std::vector<model::Reading> readings;
     FrameImages images;
-    QString title; ///< over the picture when two stand side by side
+    /// The same at most reviewWidth wide, for the film's whole picture; null: images are taken.
+    FrameImages fitted = {};
+    QString title = {}; ///< over the picture when two stand side by side
 };
 
 struct ReviewFilm {
@@ -37,8 +39,11 @@ struct ReviewFilm {
 /// Pictures a second of every review film: what phones play without a hitch.
 inline constexpr int reviewRate = 30;
 
-/// Size of the pictures: the film's, at most 1280 wide, with a strip for the caption below, so that
-/// words never lie on the player. Both even.
+/// Most pixels across.
+inline constexpr int reviewWidth = 1280;
+
+/// Size of the pictures: the film's, at most reviewWidth wide, with a strip for the caption below,
+/// so that words never lie on the player. Both even.
 QSize reviewSize(QSize film);
 
 /// Paints pictures of a review film. Not thread-safe; keeps the last film pictures it decoded.
@@ -54,7 +59,7 @@ class ReviewPainter {
     [[nodiscard]] QTransform pictureToPaint() const;
 
   private:
-    [[nodiscard]] QImage decoded(const ReviewSource& source, int frame);
+    [[nodiscard]] QImage decoded(const ReviewSource& source, int frame, bool whole);
     void paintSource(QPainter& painter, const ReviewSource& source, int frame, const QRectF& where,
                      const model::ScriptStep& step, bool main);
 
@@ -62,7 +67,17 @@ class ReviewPainter {
     QSize filmSize_;
     QSize size_;
     QRectF pictureArea_;
-    std::map<const ReviewSource*, std::pair<int, QImage>> last_;
+    struct Decoded {
+        int frame = -1;
+        QImage image;
+    };
+    /// The strip with a step's caption.
+    const QImage& strip(std::size_t stepNumber);
+
+    /// By source, and whether it was decoded to be shown whole.
+    std::map<std::pair<const ReviewSource*, bool>, Decoded> last_;
+    QImage strip_; ///< the one painted last, with its words
+    std::string stripWords_;
 };
 
 /// Called with the share done, of 1; returns false to break off.

@@ -41,6 +41,8 @@ struct SheetMaterial {
     std::optional<coaching::AskBack> askBack;
     model::IsoDate today;
     bool blurFaces = false;
+    /// The position at which the focus begins as it looks when it is right; null: there is none.
+    QImage pose = {};
 };
 
 } // namespace kestrel::report

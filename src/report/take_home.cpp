@@ -232,6 +232,11 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
     for (const std::string& caution : material.visit.findings.cautions) {
         sheet.cautions << text(caution);
     }
+    if (!material.pose.isNull() && !plan.focusFaultId.empty()) {
+        const std::string& at = technique::findFault(pack, plan.focusFaultId)->at;
+        sheet.pose.push_back({text(technique::findPosition(pack, at)->name),
+                              tr("This is how it looks when it is right."), material.pose});
+    }
     sheet.week = weekOf(material);
     sheet.nextVisit = material.nextVisit.empty() ? QString() : dayText(material.nextVisit);
     sheet.pictures = positionPictures(material);
@@ -242,6 +247,7 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
 std::vector<TakeHomePicture> picturesOf(const TakeHome& sheet) {
     std::vector<TakeHomePicture> pictures = sheet.pictures;
     pictures.insert(pictures.end(), sheet.beforeAndAfter.begin(), sheet.beforeAndAfter.end());
+    pictures.insert(pictures.end(), sheet.pose.begin(), sheet.pose.end());
     return pictures;
 }
 

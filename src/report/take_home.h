@@ -59,6 +59,8 @@ struct TakeHome {
     std::vector<TakeHomePicture> pictures;
     /// The position of the focus in an earlier visit and now; empty when there is none.
     std::vector<TakeHomePicture> beforeAndAfter;
+    /// What the drills are for, as it looks when it is right; one or none.
+    std::vector<TakeHomePicture> pose;
 };
 
 /// Puts the sheet together. Pictures show the key positions of the rep in order, each with the

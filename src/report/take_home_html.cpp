@@ -18,7 +18,7 @@ QString tr(const char* s) {
 QString pictures(const std::vector<TakeHomePicture>& shown, std::size_t first, bool numbered,
                  const PictureAddress& address) {
     constexpr std::size_t across = 4;
-    constexpr int shownWidth = 132;
+    constexpr int shownWidth = 118; // four of them with their room fill a page
     QString html = QStringLiteral("<table width=\"100%\" cellpadding=\"4\" summary=\"%1\">")
                        .arg(escaped(tr("Pictures")));
     for (std::size_t start = 0; start < shown.size(); start += across) {
@@ -119,7 +119,12 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
         body += pictures(sheet.beforeAndAfter, sheet.pictures.size(), false, pictureAddress);
     }
     if (!sheet.drills.empty()) {
-        body += heading(tr("Your drills"));
+        // What to think of is on the first page, what to do on those that follow.
+        body += pageHeading(tr("Your drills"));
+        if (!sheet.pose.empty()) {
+            body += pictures(sheet.pose, sheet.pictures.size() + sheet.beforeAndAfter.size(), false,
+                             pictureAddress);
+        }
         for (const TakeHomeDrill& d : sheet.drills) {
             body += drill(d);
         }

@@ -208,6 +208,12 @@ void TestSheets::thenAndNowStandSideBySide() {
     const QString html =
         report::takeHomeHtml(sheet, [](std::size_t n) { return QStringLiteral("p%1").arg(n); });
     QVERIFY(html.contains(QString("src=\"p%1\"").arg(sheet.pictures.size() + 1)));
+    m.pose = QImage(30, 20, QImage::Format_RGB32);
+    const report::TakeHome withPose = report::takeHomeOf(m);
+    QCOMPARE(report::picturesOf(withPose).size(), report::picturesOf(sheet).size() + 1);
+    QVERIFY(report::takeHomeHtml(withPose, [](std::size_t n) {
+                return QStringLiteral("p%1").arg(n);
+            }).contains(QString("src=\"p%1\"").arg(sheet.pictures.size() + 2)));
 }
 
 void TestSheets::weekPlanIsOnTheSheet() {

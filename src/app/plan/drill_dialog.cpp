@@ -67,7 +67,6 @@ DrillDialog::DrillDialog(Session& session, QWidget* parent) : QDialog(parent), s
     });
     take_->setEnabled(false);
     search();
-    drawPictures();
 }
 
 QWidget* DrillDialog::makeFilters() {
@@ -171,35 +170,41 @@ void DrillDialog::search() {
     showDrill();
 }
 
-void DrillDialog::drawPictures() {
-    const std::string technique = poseTechnique(session_.pack());
-    if (technique.empty()) {
-        return;
-    }
-    pictures_ = keptPosePictures(technique);
-    if (!pictures_.empty()) {
-        showDrill();
+void DrillDialog::drawPictures(const technique::Pack& pack) {
+    const std::string technique = poseTechnique(pack);
+    pictures_[technique] = keptPosePictures(technique);
+    if (!pictures_[technique].empty()) {
         return;
     }
     inBackground(
         this,
-        [technique, view = session_.pack().filming.view] {
+        [technique, view = pack.filming.view] {
             return drawPosePictures(technique, view, [] { return true; });
         },
-        [this](PosePictures pictures) {
-            pictures_ = std::move(pictures);
+        [this, technique](PosePictures pictures) {
+            pictures_[technique] = std::move(pictures);
             showDrill();
         },
         [](const std::exception_ptr&) {}); // a page without a picture is still a page
 }
 
-QImage DrillDialog::pictureOf(const std::string& drillId) const {
-    for (const technique::FaultDefinition& fault : session_.pack().faults) {
-        if (std::find(fault.drills.begin(), fault.drills.end(), drillId) != fault.drills.end()) {
-            const auto picture = pictures_.find(fault.at);
-            if (picture != pictures_.end()) {
-                return picture->second;
+QImage DrillDialog::pictureOf(const std::string& drillId) {
+    std::vector<const technique::Pack*> packs{&session_.pack()};
+    for (const technique::Pack& pack : session_.packs()) {
+        packs.push_back(&pack);
+    }
+    for (const technique::Pack* pack : packs) {
+        const std::string technique = poseTechnique(*pack);
+        for (const technique::FaultDefinition& fault : pack->faults) {
+            if (technique.empty() || std::find(fault.drills.begin(), fault.drills.end(), drillId) ==
+                                         fault.drills.end()) {
+                continue;
             }
+            if (!pictures_.contains(technique)) {
+                drawPictures(*pack);
+            }
+            const auto picture = pictures_[technique].find(fault.at);
+            return picture == pictures_[technique].end() ? QImage() : picture->second;
         }
     }
     return {};

@@ -5,6 +5,7 @@
 
 #include <QDialog>
 
+#include <map>
 #include <string>
 #include <vector>
 
@@ -32,10 +33,10 @@ class DrillDialog : public QDialog {
     QWidget* makeFilters();
     void search();
     void showDrill();
-    void drawPictures();
-    /// The picture of the position in which the first fault of the pack that names the drill
-    /// begins; null when there is none.
-    [[nodiscard]] QImage pictureOf(const std::string& drillId) const;
+    /// The picture of the position in which a fault that names the drill begins, the open clip's
+    /// technique first; null when there is none, or none yet: then it is being drawn.
+    [[nodiscard]] QImage pictureOf(const std::string& drillId);
+    void drawPictures(const technique::Pack& pack);
 
     Session& session_;
     QLineEdit* words_ = nullptr;
@@ -48,7 +49,7 @@ class DrillDialog : public QDialog {
     QLabel* count_ = nullptr;
     QTextBrowser* page_ = nullptr;
     QPushButton* take_ = nullptr;
-    PosePictures pictures_;
+    std::map<std::string, PosePictures> pictures_; ///< by technique; empty while being drawn
     std::vector<std::string> ticked_;
 };
 

@@ -425,10 +425,11 @@ std::shared_ptr<const report::ReviewFilm> FilmPanel::film() const {
     film->blurFaces = blur_;
     const auto source = [&](const model::Clip& clip, const model::Rep& rep, const QString& title) {
         report::FilmedRep filmed = filmedRep(session_, clip, rep);
-        return report::ReviewSource{rep, std::move(filmed.readings), std::move(filmed.images),
-                                    title};
+        return report::ReviewSource{
+            rep, std::move(filmed.readings), std::move(filmed.images), {}, title};
     };
     film->shown = source(session_.clip(), session_.rep(), report::dayText(session_.clip().filmed));
+    film->shown.fitted = report::filmImages(session_.index(), report::reviewWidth);
     for (const ScriptStep& step : script_) {
         if (step.besideRep == 0 || film->beside.contains(step.besideRep)) {
             continue;

@@ -3,6 +3,7 @@
 #include "app/background.h"
 #include "app/plan/plan_text.h"
 #include "app/plan/sheet_material_of.h"
+#include "app/shared/pose_pictures.h"
 #include "model/input_error.h"
 #include "report/numbered_sheet.h"
 #include "report/take_home_files.h"
@@ -173,8 +174,14 @@ void SheetsPanel::refresh() {
          constructs = constructs_->isChecked()] {
             Made made;
             if (kind == takeHome) {
+                report::SheetMaterial withPose = material;
+                const std::string& focus = material.visit.plan.focusFaultId;
+                if (!focus.empty()) {
+                    withPose.pose =
+                        posePicture(material.pack, technique::findFault(material.pack, focus)->at);
+                }
                 made.takeHome =
-                    std::make_shared<const report::TakeHome>(report::takeHomeOf(material));
+                    std::make_shared<const report::TakeHome>(report::takeHomeOf(withPose));
             } else if (kind == coachReport) {
                 made.coachReport =
                     std::make_shared<const report::CoachReport>(report::coachReportOf(material));
