@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <memory>
+#include <stdexcept>
 
 namespace kestrel::report {
 namespace {
@@ -20,6 +21,8 @@ struct Decoder {
             return imageOf(std::make_shared<const film::Picture>(reader.read(frame)));
         } catch (const model::InputError&) {
             return {}; // the sheet goes without that picture
+        } catch (const std::out_of_range&) {
+            return {};
         }
     }
 };

@@ -137,9 +137,10 @@ void ReviewPainter::paintSource(QPainter& painter, const ReviewSource& source, i
         painter.fillRect(where, slate);
         painter.setPen(Qt::white);
         painter.setFont(fontOf(where.height() / 24));
-        painter.drawText(where, Qt::AlignCenter | Qt::TextWordWrap,
-                         film_.blurFaces ? tr("Left out: the face cannot be found to blur it.")
-                                         : tr("This frame cannot be read."));
+        const QString why = film_.blurFaces ? tr("Left out: the face cannot be found to blur it.")
+                            : main          ? tr("This frame cannot be read.")
+                                            : tr("The other film does not show this moment.");
+        painter.drawText(where, Qt::AlignCenter | Qt::TextWordWrap, why);
         return;
     }
     const QRectF region = alone ? QRectF(QPointF(), QSizeF(filmSize_))
@@ -212,10 +213,14 @@ QImage ReviewPainter::paint(const TimelineFrame& at) {
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     const auto other = film_.beside.find(step.besideRep);
     if (step.besideRep != 0 && other != film_.beside.end()) {
-        const auto frame = model::frameOf(other->second.rep, step.positionId);
+        // A stop at a position shows that position; other frames what matches them in time.
+        auto frame = model::frameOf(other->second.rep, step.positionId);
+        if (!frame) {
+            frame = matchingFrame(film_.shown.rep, at.frame, other->second.rep);
+        }
         const double half = pictureArea_.width() / 2;
         painter.setClipRect(QRectF(0, 0, half - 1, pictureArea_.height()));
-        paintSource(painter, other->second, frame.value_or(0),
+        paintSource(painter, other->second, frame.value_or(-1),
                     QRectF(0, 0, half - 1, pictureArea_.height()), step, false);
         painter.setClipRect(QRectF(half + 1, 0, half - 1, pictureArea_.height()));
         paintSource(painter, film_.shown, at.frame,

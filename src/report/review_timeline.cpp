@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 #include <cstdio>
+#include <iterator>
+#include <map>
 
 namespace kestrel::report {
 namespace {
@@ -78,6 +80,31 @@ std::vector<TimelineFrame> timelineOf(const model::ReviewScript& script,
         }
     }
     return timeline;
+}
+
+std::optional<int> matchingFrame(const model::Rep& rep, int frame, const model::Rep& other) {
+    std::map<int, int> pairs; // frame of the rep → frame of the other
+    for (const auto& [position, at] : model::allPositions(rep)) {
+        if (const auto there = model::frameOf(other, position)) {
+            pairs[at] = *there;
+        }
+    }
+    const bool ordered =
+        std::is_sorted(pairs.begin(), pairs.end(),
+                       [](const auto& a, const auto& b) { return a.second < b.second; });
+    if (pairs.size() < 2 || !ordered) {
+        return std::nullopt;
+    }
+    auto after = pairs.upper_bound(frame);
+    if (after == pairs.begin()) {
+        ++after;
+    } else if (after == pairs.end()) {
+        --after;
+    }
+    const auto before = std::prev(after);
+    const double part = static_cast<double>(frame - before->first) / (after->first - before->first);
+    return static_cast<int>(std::lround(
+        std::lerp(static_cast<double>(before->second), static_cast<double>(after->second), part)));
 }
 
 std::vector<CaptionSpan> captionsOf(const model::ReviewScript& script,

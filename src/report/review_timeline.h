@@ -4,6 +4,7 @@
 #include "model/review_script.h"
 
 #include <cstddef>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -23,6 +24,12 @@ struct TimelineFrame {
 /// to it; every step gives at least one picture.
 std::vector<TimelineFrame> timelineOf(const model::ReviewScript& script,
                                       const model::ClipTime& time, double rate);
+
+/// The frame of another rep that shows what `frame` of a rep shows: the key positions that both
+/// have fall on each other, and time is stretched between them; before the first and after the last
+/// it runs as between the two nearest. Nothing when they have fewer than two positions in common,
+/// or in another order. The result may lie outside of the other film.
+std::optional<int> matchingFrame(const model::Rep& rep, int frame, const model::Rep& other);
 
 /// A caption and when it is on screen.
 struct CaptionSpan {

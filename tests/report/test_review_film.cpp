@@ -120,6 +120,7 @@ class TestReviewFilm : public QObject {
     void brokenOffLeavesNothing();
     void placeThatCannotBeWrittenIsAMessage();
     void sideBySideShowsBoth();
+    void framesMatchAtThePositions();
     void proposalFollowsTheFindings();
     void faceIsGoneEverywhere();
     void faceThatIsNotKnownIsNotShown();
@@ -342,6 +343,44 @@ void TestReviewFilm::sideBySideShowsBoth() {
     QVERIFY(detail(page.copy(half)) > 1.0);
     QVERIFY(detail(page.copy(half.translated(page.width() / 2 + 4, 0))) > 1.0);
     QVERIFY(difference(page.copy(half), page.copy(half.translated(page.width() / 2 + 4, 0))) > 5.0);
+}
+
+void TestReviewFilm::framesMatchAtThePositions() {
+    // Two reps of one motion at other speeds: what matches is known.
+    model::Rep slow;
+    model::Rep fast;
+    const std::vector<std::pair<std::string, std::pair<int, int>>> instants{
+        {"set", {10, 5}}, {"foot_plant", {50, 35}}, {"release", {70, 41}}};
+    for (const auto& [position, frames] : instants) {
+        slow.positions[position] = frames.first;
+        fast.positions[position] = frames.second;
+        QCOMPARE(report::matchingFrame(slow, frames.first, fast).has_value(),
+                 slow.positions.size() >= 2);
+    }
+    for (const auto& [position, frames] : instants) {
+        QCOMPARE(report::matchingFrame(slow, frames.first, fast), std::optional(frames.second));
+        QCOMPARE(report::matchingFrame(fast, frames.second, slow), std::optional(frames.first));
+    }
+    QCOMPARE(report::matchingFrame(slow, 30, fast), std::optional(20));
+    QCOMPARE(report::matchingFrame(slow, 60, fast), std::optional(38));
+    QCOMPARE(report::matchingFrame(slow, 80, fast), std::optional(44)); // on as before
+    QCOMPARE(report::matchingFrame(slow, 2, fast), std::optional(-1));  // before that film begins
+    std::swap(fast.positions["set"], fast.positions["release"]);
+    QVERIFY(!report::matchingFrame(slow, 30, fast));
+    // And a stretch in which both move.
+    const support::TestFilm& test = support::faulty();
+    const model::Rep rep = support::trueRep(test.spec);
+    ScriptStep both = runOver(rep.positions.at("stride"), rep.positions.at("release"), 0.25);
+    both.besideRep = 9;
+    report::ReviewFilm film = filmOf(test, {both});
+    film.beside.emplace(9, filmOf(support::rightHander(), {}).shown);
+    report::ReviewPainter painter(film);
+    const QImage first = painter.paint({both.first, 0});
+    const QImage last = painter.paint({both.last, 0});
+    const QRect left(0, first.height() / 8, first.width() / 2 - 4, first.height() / 2);
+    QVERIFY(difference(first.copy(left), last.copy(left)) > 2.0);
+    QVERIFY(difference(first.copy(left.translated(first.width() / 2 + 4, 0)),
+                       last.copy(left.translated(first.width() / 2 + 4, 0))) > 2.0);
 }
 
 void TestReviewFilm::proposalFollowsTheFindings() {

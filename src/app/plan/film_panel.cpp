@@ -315,10 +315,10 @@ QString FilmPanel::titleOf(const ScriptStep& step) const {
             technique::findPosition(session_.pack(), step.positionId);
         title = position == nullptr ? tr("Stop at frame %1").arg(step.first)
                                     : tr("Stop at %1").arg(planText(position->name));
-        if (step.besideRep != 0) {
-            title += tr(", side by side");
-        }
         title += tr(" · %1 s").arg(step.seconds, 0, 'f', 1);
+    }
+    if (step.besideRep != 0) {
+        title += tr(", side by side");
     }
     if (!step.voice.empty()) {
         title += QStringLiteral(" ♪");
@@ -398,23 +398,23 @@ void FilmPanel::fillMeasures(const ScriptStep& step) {
 void FilmPanel::fillBeside(const ScriptStep& step) {
     beside_->clear();
     beside_->addItem(tr("nothing"), QVariant::fromValue<qint64>(0));
-    if (!step.positionId.empty()) {
-        std::vector<model::VisitKey> visits{session_.visit()};
-        if (const auto before = session_.askBack()) {
-            visits.push_back(before->visit);
-        }
-        for (const model::VisitKey& visit : visits) {
-            for (const auto& [clip, rep] : session_.repsOf(visit)) {
-                if (rep.id != session_.rep().id && model::frameOf(rep, step.positionId)) {
-                    beside_->addItem(tr("%1, %2").arg(planText(clip.title), planText(clip.filmed)),
-                                     QVariant::fromValue<qint64>(rep.id));
-                }
+    std::vector<model::VisitKey> visits{session_.visit()};
+    if (const auto before = session_.askBack()) {
+        visits.push_back(before->visit);
+    }
+    for (const model::VisitKey& visit : visits) {
+        for (const auto& [clip, rep] : session_.repsOf(visit)) {
+            const bool matches = model::frameOf(rep, step.positionId) ||
+                                 report::matchingFrame(session_.rep(), step.first, rep);
+            if (rep.id != session_.rep().id && matches) {
+                beside_->addItem(tr("%1, %2").arg(planText(clip.title), planText(clip.filmed)),
+                                 QVariant::fromValue<qint64>(rep.id));
             }
         }
     }
     beside_->setCurrentIndex(
         std::max(0, beside_->findData(QVariant::fromValue<qint64>(step.besideRep))));
-    beside_->setEnabled(step.kind == ScriptStep::Kind::stop && beside_->count() > 1);
+    beside_->setEnabled(beside_->count() > 1);
 }
 
 std::shared_ptr<const report::ReviewFilm> FilmPanel::film() const {

@@ -36,6 +36,9 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent)
     : QWidget(parent), session_(session) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(headingLabel(tr("Strengths to keep")));
+    strengths_ = wrappedLabel("strengths");
+    column->addWidget(strengths_);
     column->addWidget(headingLabel(tr("What the film shows")));
     why_ = wrappedLabel("whyFirst");
     column->addWidget(why_);
@@ -47,9 +50,6 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent)
     column->addWidget(add_);
     dismissedRows_ = new QVBoxLayout;
     column->addLayout(dismissedRows_);
-    column->addWidget(headingLabel(tr("Strengths to keep")));
-    strengths_ = wrappedLabel("strengths");
-    column->addWidget(strengths_);
     connect(add_, &QComboBox::activated, this, [this](int index) {
         const std::string id = add_->itemData(index).toString().toStdString();
         if (!id.empty()) {
@@ -116,8 +116,11 @@ QString FindingsPanel::faultText(const model::Fault& fault) const {
     QString html = "<b>" + nameOf(fault.faultId).toHtmlEscaped() + "</b> (" + how.join(", ") + ")";
     QStringList signs;
     for (const model::Reading& reading : fault.evidence) {
-        signs << tr("%1 %2, good is %3")
+        const technique::Position* at =
+            technique::findPosition(session_.pack(), reading.positionId);
+        signs << tr("%1: %2 %3, good is %4")
                      .arg(
+                         at == nullptr ? planText(reading.positionId) : planText(at->name),
                          planText(technique::findMeasure(session_.pack(), reading.measureId)->name),
                          planText(technique::valueWithUncertainty(reading)),
                          planText(technique::rangeText(*reading.range, reading.unit)));
