@@ -269,7 +269,7 @@ void TestPlanStation::nextVisitAsksFirst() {
     emit which->activated(1);
     auto* days = window_->find<QTreeWidget>("homeworkDays");
     days->topLevelItem(0)->child(0)->setCheckState(0, Qt::Checked);
-    QVERIFY(window_->text("askBackText").contains(QString("1 of %1 drills").arg(planned)));
+    QTRY_VERIFY(window_->text("askBackText").contains(QString("1 of %1 drills").arg(planned)));
     QVERIFY(!window_->session().library().homework(first).front().doneOn.empty());
     QVERIFY(!window_->find<QPushButton>("dayLater")->isEnabled()); // that plan is over
 }
@@ -324,7 +324,7 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
         QVERIFY(item.drillId != "band_glides");
     }
     days->topLevelItem(0)->child(0)->setCheckState(0, Qt::Checked);
-    QVERIFY(!window_->session().library().homework(visit).front().doneOn.empty());
+    QTRY_VERIFY(!window_->session().library().homework(visit).front().doneOn.empty());
     window_->press("undo");
     QVERIFY(window_->session().library().homework(visit).front().doneOn.empty());
     QVERIFY(days->topLevelItem(0)->child(0)->checkState(0) == Qt::Unchecked);

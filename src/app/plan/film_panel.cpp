@@ -329,12 +329,17 @@ QString FilmPanel::titleOf(const ScriptStep& step) const {
 void FilmPanel::showSteps() {
     filling_ = true;
     const int chosen = row();
-    steps_->clear();
-    for (const ScriptStep& step : script_) {
-        auto* item =
-            new QListWidgetItem(QStringLiteral("%1  ").arg(steps_->count() + 1) + titleOf(step));
-        item->setToolTip(planText(step.caption));
-        steps_->addItem(item);
+    // Rows are changed where they stand: this may be called while the list tells of a change.
+    while (steps_->count() > static_cast<int>(script_.size())) {
+        delete steps_->takeItem(steps_->count() - 1);
+    }
+    while (steps_->count() < static_cast<int>(script_.size())) {
+        steps_->addItem(new QListWidgetItem);
+    }
+    for (int i = 0; i < steps_->count(); ++i) {
+        const ScriptStep& step = script_.at(static_cast<std::size_t>(i));
+        steps_->item(i)->setText(QStringLiteral("%1  ").arg(i + 1) + titleOf(step));
+        steps_->item(i)->setToolTip(planText(step.caption));
     }
     steps_->setCurrentRow(
         script_.empty() ? -1 : std::clamp(chosen, 0, static_cast<int>(script_.size()) - 1));

@@ -143,10 +143,17 @@ QWidget* HomeworkPanel::makeDays() {
     });
     connect(days_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item) {
         const std::string drill = item->data(0, drillRole).toString().toStdString();
-        if (!filling_ && !drill.empty()) {
-            session_.setDone(shownVisit(), item->data(0, dayRole).toString().toStdString(), drill,
-                             item->checkState(0) == Qt::Checked);
+        if (filling_ || drill.empty()) {
+            return;
         }
+        // The edit fills the list anew, which must not happen while it is telling of this change.
+        QMetaObject::invokeMethod(
+            this,
+            [this, visit = shownVisit(), day = item->data(0, dayRole).toString().toStdString(),
+             drill, done = item->checkState(0) == Qt::Checked] {
+                session_.setDone(visit, day, drill, done);
+            },
+            Qt::QueuedConnection);
     });
     return box;
 }
