@@ -114,10 +114,6 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
         }
         body += list(cues);
     }
-    if (!sheet.beforeAndAfter.empty()) {
-        body += heading(tr("Then and now"));
-        body += pictures(sheet.beforeAndAfter, sheet.pictures.size(), false, pictureAddress);
-    }
     if (!sheet.drills.empty()) {
         // What to think of is on the first page, what to do on those that follow.
         body += pageHeading(tr("Your drills"));
@@ -133,6 +129,10 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
         body += heading(tr("Your plan"));
         body += paragraph(tr("Tick each drill when you have done it."));
         body += week(sheet);
+    }
+    if (!sheet.beforeAndAfter.empty()) {
+        body += heading(tr("Then and now"));
+        body += pictures(sheet.beforeAndAfter, sheet.pictures.size(), false, pictureAddress);
     }
     if (!sheet.nextQuestions.isEmpty()) {
         body += heading(sheet.nextVisit.isEmpty()
