@@ -68,16 +68,4 @@ PosePictures drawPosePictures(const std::string& technique, model::View view,
     return pictures;
 }
 
-QImage posePicture(const technique::Pack& pack, const std::string& position) {
-    const std::string technique = poseTechnique(pack);
-    if (technique.empty()) {
-        return {};
-    }
-    PosePictures pictures = keptPosePictures(technique);
-    if (pictures.empty()) {
-        pictures = drawPosePictures(technique, pack.filming.view, [] { return true; });
-    }
-    return pictures[position];
-}
-
 } // namespace kestrel::app

@@ -29,8 +29,4 @@ PosePictures keptPosePictures(const std::string& technique);
 PosePictures drawPosePictures(const std::string& technique, model::View view,
                               const std::function<bool()>& goOn);
 
-/// The picture of one position of a pack, drawn with all the others when none are kept, for any
-/// thread; null when the synthetic player does not know the technique.
-QImage posePicture(const technique::Pack& pack, const std::string& position);
-
 } // namespace kestrel::app
