@@ -82,4 +82,16 @@ std::map<std::string, film::Picture> positionPictures(const PlayerSpec& player,
     return pictures;
 }
 
+std::optional<film::Picture> positionPicture(const PlayerSpec& player, const Outfit& outfit,
+                                             model::View view, int width, int height,
+                                             const std::string& id) {
+    const FrameRenderer renderer(posed(player, outfit, view, width, height));
+    const auto& events = renderer.scene().motion().events();
+    const auto event = events.find(id);
+    if (event == events.end()) {
+        return std::nullopt;
+    }
+    return renderer.frame(renderer.scene().frameAt(event->second));
+}
+
 } // namespace kestrel::demo

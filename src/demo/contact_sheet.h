@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -20,5 +21,11 @@ std::map<std::string, film::Picture> positionPictures(const PlayerSpec& player,
                                                       const Outfit& outfit, model::View view,
                                                       int width, int height,
                                                       const std::function<bool()>& goOn = {});
+
+/// One of those pictures: the player at the position or event `id`; nothing when the motion has no
+/// such event. Throws as above.
+std::optional<film::Picture> positionPicture(const PlayerSpec& player, const Outfit& outfit,
+                                             model::View view, int width, int height,
+                                             const std::string& id);
 
 } // namespace kestrel::demo

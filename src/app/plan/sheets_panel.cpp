@@ -166,7 +166,6 @@ void SheetsPanel::refresh() {
     for (QPushButton* button : {saveHtml_, savePdf_, savePng_}) {
         button->setEnabled(false);
     }
-    drawPoses();
     const int number = ++building_;
     inBackground(
         this,
@@ -178,10 +177,8 @@ void SheetsPanel::refresh() {
                 report::SheetMaterial withPose = material;
                 const std::string& focus = material.visit.plan.focusFaultId;
                 if (!focus.empty()) {
-                    PosePictures poses = poseTechnique(material.pack).empty()
-                                             ? PosePictures()
-                                             : keptPosePictures(poseTechnique(material.pack));
-                    withPose.pose = poses[technique::findFault(material.pack, focus)->at];
+                    withPose.pose =
+                        posePicture(material.pack, technique::findFault(material.pack, focus)->at);
                 }
                 made.takeHome =
                     std::make_shared<const report::TakeHome>(report::takeHomeOf(withPose));
@@ -219,25 +216,6 @@ void SheetsPanel::refresh() {
                 told(error);
             }
         });
-}
-
-void SheetsPanel::drawPoses() {
-    const std::string technique = poseTechnique(session_.pack());
-    if (technique.empty() || !keptPosePictures(technique).empty() ||
-        !drawn_.insert(technique).second) {
-        return;
-    }
-    inBackground(
-        this,
-        [technique, view = session_.pack().filming.view] {
-            return drawPosePictures(technique, view, [] { return true; });
-        },
-        [this](const PosePictures&) {
-            if (isVisible() && state_->text().isEmpty()) {
-                refresh(); // not while a sheet is being saved, or its place is being told
-            }
-        },
-        [](const std::exception_ptr&) {}); // a sheet without the picture is still a sheet
 }
 
 void SheetsPanel::show(const Made& made) {

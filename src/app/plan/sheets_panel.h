@@ -8,8 +8,6 @@
 #include <QWidget>
 
 #include <memory>
-#include <set>
-#include <string>
 
 class QCheckBox;
 class QComboBox;
@@ -49,9 +47,6 @@ class SheetsPanel : public QWidget {
     };
 
     QWidget* makeTop();
-    /// Has the pictures of a technique's positions drawn when there are none yet, once; the sheet
-    /// is made without them until they are there.
-    void drawPoses();
     void show(const Made& made);
     void save(Format format);
     void keepPlan();
@@ -74,7 +69,6 @@ class SheetsPanel : public QWidget {
     QPushButton* saveHtml_ = nullptr;
     QPushButton* savePdf_ = nullptr;
     QPushButton* savePng_ = nullptr;
-    std::set<std::string> drawn_; ///< techniques whose positions are or were being drawn
     Made made_;
     int building_ = 0; ///< number of the newest build; older ones are dropped
 };

@@ -30,6 +30,20 @@ QDir pictureFolder(const std::string& technique) {
             QString::fromStdString(technique) + "-" + hash};
 }
 
+demo::PlayerSpec playerOf(const std::string& technique) {
+    demo::PlayerSpec player;
+    player.technique = technique;
+    return player;
+}
+
+demo::Outfit outfitOf(const std::string& technique) {
+    return demo::outfitFor(technique, 3);
+}
+
+QImage asImage(film::Picture picture) {
+    return report::imageOf(std::make_shared<const film::Picture>(std::move(picture))).copy();
+}
+
 } // namespace
 
 std::string poseTechnique(const technique::Pack& pack) {
@@ -52,13 +66,11 @@ PosePictures keptPosePictures(const std::string& technique) {
 
 PosePictures drawPosePictures(const std::string& technique, model::View view,
                               const std::function<bool()>& goOn) {
-    demo::PlayerSpec player;
-    player.technique = technique;
     PosePictures pictures;
-    for (auto& [id, picture] : demo::positionPictures(player, demo::outfitFor(technique, 3), view,
-                                                      posePictureWidth, pictureHeight, goOn)) {
-        pictures[id] =
-            report::imageOf(std::make_shared<const film::Picture>(std::move(picture))).copy();
+    for (auto& [id, picture] :
+         demo::positionPictures(playerOf(technique), outfitOf(technique), view, posePictureWidth,
+                                pictureHeight, goOn)) {
+        pictures[id] = asImage(std::move(picture));
     }
     const QDir folder = pictureFolder(technique);
     folder.mkpath(".");
@@ -66,6 +78,19 @@ PosePictures drawPosePictures(const std::string& technique, model::View view,
         image.save(folder.filePath(QString::fromStdString(id) + ".png"), "PNG");
     }
     return pictures;
+}
+
+QImage posePicture(const technique::Pack& pack, const std::string& position) {
+    const std::string technique = poseTechnique(pack);
+    if (technique.empty()) {
+        return {};
+    }
+    if (const PosePictures kept = keptPosePictures(technique); kept.contains(position)) {
+        return kept.at(position);
+    }
+    auto drawn = demo::positionPicture(playerOf(technique), outfitOf(technique), pack.filming.view,
+                                       posePictureWidth, pictureHeight, position);
+    return drawn ? asImage(std::move(*drawn)) : QImage();
 }
 
 } // namespace kestrel::app

@@ -29,4 +29,8 @@ PosePictures keptPosePictures(const std::string& technique);
 PosePictures drawPosePictures(const std::string& technique, model::View view,
                               const std::function<bool()>& goOn);
 
+/// The picture of one position of a pack: the kept one, else drawn here, for any thread; null when
+/// the synthetic player does not know the technique or the position.
+QImage posePicture(const technique::Pack& pack, const std::string& position);
+
 } // namespace kestrel::app
