@@ -156,6 +156,9 @@ class Session : public QObject {
     /// what the machine says.
     void setNearerEnd(const std::string& position, model::BodyLine line,
                       std::optional<model::Side> nearer);
+    /// Says how the limb around a joint lies in depth at a position; nothing: it is not known.
+    void setLimbFold(const std::string& position, model::Landmark joint,
+                     std::optional<model::LimbFold> fold);
     /// Follows what is placed through the film: points of the body in the frames around, implement,
     /// ball and glove through the rep. One edit; proposing() tells how far it is. Proposing
     /// landmarks does so, too.
@@ -192,6 +195,8 @@ class Session : public QObject {
     void setObservation(const std::string& id, std::optional<model::Seen> seen);
     /// Turns the coach counted for a measure; nothing takes the count back.
     void setCount(const std::string& measureId, std::optional<double> turns);
+    /// The age whose doses the player gets on the day of the visit: coaching::doseAge().
+    [[nodiscard]] std::optional<int> doseAge() const;
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
     /// Plans the homework of the visit anew as far as it lies ahead of `today`, and keeps focus and
     /// drills as they are proposed now. Returns what could not be done as wished.
@@ -236,6 +241,12 @@ class Session : public QObject {
     /// Keeps them. Throws model::InputError when the text is no drill file, names a drill that
     /// ships, or lacks one that a pack needs, and changes nothing.
     void setOwnDrills(const std::string& text, const QString& what);
+    /// The load rule as text: the coach's own, else the example that ships.
+    [[nodiscard]] std::string loadRuleText() const;
+    [[nodiscard]] bool hasOwnLoadRule() const;
+    /// Keeps a load rule of the coach's; nothing: the example counts again. Throws
+    /// model::InputError when the text is no rule, and changes nothing.
+    void setLoadRule(const std::optional<std::string>& text, const QString& what);
     /// Forgets the coach's pack; one that ships is as it was.
     void removeOwnPack(const std::string& id, const QString& what);
     /// Adds a player; returns the id. Taking it back leaves no trace.

@@ -262,6 +262,23 @@ void Session::setNearerEnd(const std::string& position, model::BodyLine line,
         [=, this] { library_.setNearerEnd(rep, position, line, old); });
 }
 
+void Session::setLimbFold(const std::string& position, model::Landmark joint,
+                          std::optional<model::LimbFold> fold) {
+    const model::Id rep = open_->rep.id;
+    std::optional<model::LimbFold> old;
+    if (const auto said = open_->rep.limbFolds.find(position);
+        said != open_->rep.limbFolds.end() && said->second.contains(joint)) {
+        old = said->second.at(joint);
+    }
+    if (old == fold) {
+        return;
+    }
+    edit(
+        tr("Say how a limb lies in depth"),
+        [=, this] { library_.setLimbFold(rep, position, joint, fold); },
+        [=, this] { library_.setLimbFold(rep, position, joint, old); });
+}
+
 void Session::setClip(const model::Clip& clip, const QString& what) {
     const model::Clip old = *library_.clip(clip.id);
     if (old == clip) {

@@ -48,6 +48,11 @@ void Session::loadPacks() {
     packs_ = shipped_;
     drills_ = shippedDrills_;
     trying([&] { drills_ = drillsWith(ownDrills()); });
+    loadRule_ = coaching::exampleLoadRule(packFolder_);
+    trying([&] {
+        loadRule_ = coaching::loadRuleFromText(loadRuleText(), library_.loadRuleFile(),
+                                               coaching::loadRuleSchema(packFolder_));
+    });
     const std::filesystem::path folder = library_.packFolder();
     std::error_code ignored;
     for (const auto& entry : std::filesystem::directory_iterator(folder, ignored)) {
@@ -242,6 +247,29 @@ void Session::setOwnDrills(const std::string& text, const QString& what) {
     edit(
         what, [this, text] { putOwnFile(ownDrillFile(), text); },
         [this, before] { putOwnFile(ownDrillFile(), before); });
+}
+
+bool Session::hasOwnLoadRule() const {
+    return std::filesystem::exists(library_.loadRuleFile());
+}
+
+std::string Session::loadRuleText() const {
+    return technique::readText(hasOwnLoadRule() ? library_.loadRuleFile()
+                                                : coaching::exampleLoadRuleFile(packFolder_));
+}
+
+void Session::setLoadRule(const std::optional<std::string>& text, const QString& what) {
+    if (text) {
+        (void)coaching::loadRuleFromText(*text, library_.loadRuleFile(),
+                                         coaching::loadRuleSchema(packFolder_));
+    }
+    const std::optional<std::string> before =
+        hasOwnLoadRule() ? std::optional(loadRuleText()) : std::nullopt;
+    const auto put = [this](const std::optional<std::string>& content) {
+        putOwnFile(library_.loadRuleFile(), content);
+    };
+    edit(
+        what, [put, text] { put(text); }, [put, before] { put(before); });
 }
 
 void Session::setOwnPack(const std::string& text, const QString& what) {

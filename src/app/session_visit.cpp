@@ -1,5 +1,6 @@
 #include "app/session.h"
 #include "app/session_open.h"
+#include "coaching/growth.h"
 
 /// What a session knows and decides about the visit of the open clip.
 
@@ -85,6 +86,13 @@ std::optional<coaching::AskBack> Session::askBack() const {
                                visitReview(), judgedReps(now), now.filmed);
 }
 
+std::optional<int> Session::doseAge() const {
+    const model::Player& player = open_->player;
+    return coaching::doseAge(
+        open_->circumstances.ageYears,
+        coaching::growthOf(player.born, player.sex, library_.heights(player.id), visit().filmed));
+}
+
 void Session::setPlanChoice(const model::PlanChoice& choice, const QString& what) {
     const model::VisitKey key = visit();
     const model::PlanChoice old = library_.planChoice(key);
@@ -104,9 +112,8 @@ std::vector<std::string> Session::planHomework(const model::PlanWish& wish, cons
     model::PlanChoice choice = oldChoice;
     choice.focusFaultId = plan.focusFaultId;
     choice.drillIds = plan.drillIds;
-    const coaching::Schedule schedule =
-        coaching::scheduleOf(drills_, plan.drillIds, wish, loadRule_, open_->circumstances.ageYears,
-                             std::max(today(), key.filmed), old);
+    const coaching::Schedule schedule = coaching::scheduleOf(
+        drills_, plan.drillIds, wish, loadRule_, doseAge(), std::max(today(), key.filmed), old);
     edit(
         what,
         [=, this] {
@@ -123,7 +130,11 @@ std::vector<std::string> Session::planHomework(const model::PlanWish& wish, cons
                 library_.save(key, old);
             });
         });
-    return schedule.remarks;
+    std::vector<std::string> remarks = schedule.remarks;
+    if (doseAge() != open_->circumstances.ageYears) {
+        remarks.push_back("Near the growth spurt: doses and rest are those of a younger player.");
+    }
+    return remarks;
 }
 
 void Session::setDone(const model::VisitKey& visit, const model::IsoDate& day,

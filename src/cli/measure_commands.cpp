@@ -290,6 +290,7 @@ report::SheetMaterial materialOf(const Judged& j, const RepOptions& o) {
         j.player,
         {j.clip, j.rep, j.review.readings, report::filmImages(j.index)},
         j.circumstances,
+        j.circumstances.ageYears,
         {},
         {{0, j.review.readings, j.rep.observations, j.circumstances.schools}},
         {},

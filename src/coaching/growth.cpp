@@ -69,6 +69,16 @@ Growth growthOf(const model::IsoDate& born, std::optional<model::Sex> sex,
     return growth;
 }
 
+std::optional<int> doseAge(std::optional<int> ageYears, const Growth& growth) {
+    if (!ageYears || !growth.nearPeak) {
+        return ageYears;
+    }
+    // The last years of the age groups that drills give doses for: under 10, under 13, older.
+    constexpr int youngest = 9;
+    constexpr int younger = 12;
+    return *ageYears > younger ? younger : std::min(*ageYears, youngest);
+}
+
 std::vector<std::string> growthText(const Growth& growth) {
     std::vector<std::string> says;
     if (growth.cmPerYear) {

@@ -26,6 +26,10 @@ Growth growthOf(const model::IsoDate& born, std::optional<model::Sex> sex,
                 const std::map<model::IsoDate, model::Metres>& heights,
                 const model::IsoDate& today);
 
+/// The age whose doses a player gets: the own one, near the spurt that of the age group below,
+/// because skill and tissue lag behind the limbs.
+std::optional<int> doseAge(std::optional<int> ageYears, const Growth& growth);
+
 /// That in sentences, with what it asks of training; empty when nothing is known.
 std::vector<std::string> growthText(const Growth& growth);
 

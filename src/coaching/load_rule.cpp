@@ -8,8 +8,10 @@ namespace kestrel::coaching {
 
 using nlohmann::json;
 
-LoadRule loadRule(const std::filesystem::path& file, const std::filesystem::path& schemaFile) {
-    const json content = technique::readChecked(file, schemaFile);
+LoadRule loadRuleFromText(const std::string& text, const std::filesystem::path& file,
+                          const std::filesystem::path& schemaFile) {
+    const json content = technique::parseJson(text, file);
+    technique::checkJson(content, file, schemaFile);
     LoadRule rule{content.at("name"), content.at("basis"), {}};
     for (const json& b : content.at("bands")) {
         LoadRule::Band band;
@@ -21,6 +23,14 @@ LoadRule loadRule(const std::filesystem::path& file, const std::filesystem::path
         }
         rule.bands.push_back(std::move(band));
     }
+    for (std::size_t i = 0; i + 1 < rule.bands.size(); ++i) {
+        const auto& younger = rule.bands[i].ageTo;
+        const auto& older = rule.bands[i + 1].ageTo;
+        if (!younger || (older && *older <= *younger)) {
+            throw technique::dataError(file, "/bands/" + std::to_string(i),
+                                       "the bands must go from the youngest to the oldest");
+        }
+    }
     if (rule.bands.back().ageTo) {
         throw technique::dataError(file, "/bands",
                                    "the last band must hold for everybody older, without age_to");
@@ -28,9 +38,17 @@ LoadRule loadRule(const std::filesystem::path& file, const std::filesystem::path
     return rule;
 }
 
+std::filesystem::path loadRuleSchema(const std::filesystem::path& dataDirectory) {
+    return dataDirectory / "schema" / "load_rule.schema.json";
+}
+
+std::filesystem::path exampleLoadRuleFile(const std::filesystem::path& dataDirectory) {
+    return dataDirectory / "load" / "example.json";
+}
+
 LoadRule exampleLoadRule(const std::filesystem::path& dataDirectory) {
-    return loadRule(dataDirectory / "load" / "example.json",
-                    dataDirectory / "schema" / "load_rule.schema.json");
+    const std::filesystem::path file = exampleLoadRuleFile(dataDirectory);
+    return loadRuleFromText(technique::readText(file), file, loadRuleSchema(dataDirectory));
 }
 
 int restDaysAfter(const LoadRule& rule, std::optional<int> ageYears, int throws) {

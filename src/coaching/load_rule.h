@@ -22,10 +22,18 @@ struct LoadRule {
     std::vector<Band> bands; ///< youngest first
 };
 
-/// Reads a rule. Throws model::InputError naming file, place and reason.
-LoadRule loadRule(const std::filesystem::path& file, const std::filesystem::path& schemaFile);
+/// The rule of text that is, was or is to be the content of `file`. Throws model::InputError naming
+/// file, place and reason.
+LoadRule loadRuleFromText(const std::string& text, const std::filesystem::path& file,
+                          const std::filesystem::path& schemaFile);
 
-/// The example that ships, in `dataDirectory`. Throws as loadRule.
+/// The JSON Schema that rules have to fit.
+std::filesystem::path loadRuleSchema(const std::filesystem::path& dataDirectory);
+
+/// The file of the example that ships.
+std::filesystem::path exampleLoadRuleFile(const std::filesystem::path& dataDirectory);
+
+/// The example that ships. Throws as loadRuleFromText.
 LoadRule exampleLoadRule(const std::filesystem::path& dataDirectory);
 
 /// Whole days without throwing after a day with so many throws; the youngest band's, which asks for

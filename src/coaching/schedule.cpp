@@ -38,7 +38,18 @@ struct Day {
 struct Option {
     const Drill* drill = nullptr;
     bool doneBefore = false; ///< in what stays of the plan
+    /// At which the drill first stands in the plan; unset: not yet.
+    std::optional<Stage> begunAt = std::nullopt;
 };
+
+/// The dose of a drill, with its progression when it comes back at a later stage.
+std::string doseAt(Stage stage, const Option& option, std::optional<int> age) {
+    const std::string dose = doseFor(*option.drill, age);
+    const bool further = option.begunAt && *option.begunAt < stage;
+    return further && !option.drill->progression.empty()
+               ? dose + ". Step up: " + option.drill->progression
+               : dose;
+}
 
 IsoDate lastDay(const model::PlanWish& wish, const IsoDate& today) {
     const auto days = model::daysBetween(today, wish.nextVisit);
@@ -242,9 +253,10 @@ std::vector<Option> possible(const DrillLibrary& drills, const std::vector<std::
         } else if (drill.place == DrillPlace::field && !wish.fieldDrills) {
             remarks.push_back("“" + drill.name + "” is left out: it is for the field.");
         } else {
-            options.push_back({&drill, std::any_of(kept.begin(), kept.end(), [&](const auto& item) {
-                                   return item.drillId == id;
-                               })});
+            const auto first = std::find_if(kept.begin(), kept.end(),
+                                            [&](const auto& item) { return item.drillId == id; });
+            options.push_back({&drill, first != kept.end(),
+                               first != kept.end() ? std::optional(first->stage) : std::nullopt});
         }
     }
     return options;
@@ -264,7 +276,7 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
             schedule.homework.push_back(item);
         }
     }
-    const std::vector<Option> options =
+    std::vector<Option> options =
         possible(drills, drillIds, wish, schedule.homework, schedule.remarks);
     const std::set<int> noThrowing = weekdaysWithoutThrowing(wish, rule, ageYears);
     std::vector<Day> days = daysAhead(wish, planned, today, noThrowing);
@@ -286,9 +298,10 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
             schedule.homework.push_back({days[d].date,
                                          drill.id,
                                          drill.minutes,
-                                         doseFor(drill, ageYears),
+                                         doseAt(days[d].stage, options[k], ageYears),
                                          days[d].stage,
                                          {}});
+            options[k].begunAt = options[k].begunAt.value_or(days[d].stage);
         }
         if (days[d].noThrowing) {
             schedule.restDays.insert(days[d].date);

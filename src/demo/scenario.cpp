@@ -1,5 +1,6 @@
 #include "demo/scenario.h"
 
+#include "coaching/growth.h"
 #include "coaching/schedule.h"
 #include "demo/outfits.h"
 #include "demo/truth.h"
@@ -447,8 +448,12 @@ void takePlan(records::Library& library, const model::Player& player, const tech
     model::PlanWish wish = coaching::usualWish();
     wish.nextVisit = plan.nextVisit;
     model::Homework homework =
-        coaching::scheduleOf(drills, choice.drillIds, wish, coaching::exampleLoadRule(data),
-                             model::ageInYears(player.born, plan.filmed), plan.filmed, {})
+        coaching::scheduleOf(
+            drills, choice.drillIds, wish, coaching::exampleLoadRule(data),
+            coaching::doseAge(model::ageInYears(player.born, plan.filmed),
+                              coaching::growthOf(player.born, player.sex,
+                                                 library.heights(player.id), plan.filmed)),
+            plan.filmed, {})
             .homework;
     int number = 0;
     for (model::HomeworkItem& item : homework) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "model/construct.h"
+#include "model/limb_fold.h"
 
 #include <optional>
 #include <string>
@@ -82,6 +83,16 @@ struct UncertaintyParts {
 /// Half width of a 95 % interval in standard deviations of a normal distribution.
 inline constexpr double coverage95 = 1.959964;
 
+/// A joint angle that looks the same with the limb folded towards or away from the camera and with
+/// the limb running through it: what it is either way, in the reading's unit.
+struct LimbChoice {
+    Landmark joint = Landmark::leftElbow;
+    double together = 0.0;
+    double through = 0.0;
+    std::optional<LimbFold> counted; ///< unset: nobody says, both count
+    bool byContinuity = false;       ///< the coach said it at another position
+};
+
 struct Reading {
     std::string measureId;
     std::string positionId;
@@ -95,6 +106,7 @@ struct Reading {
     std::string rangeSchool; ///< school id that chose the range; empty when none did
     Verdict verdict = Verdict::unreadable;
     std::optional<MissingReason> missing;
+    std::optional<LimbChoice> limb;    ///< unset: the same either way, or no joint angle
     std::vector<Construct> constructs; ///< one for each frame the reading draws on
 };
 

@@ -5,6 +5,7 @@
 #include "model/film_study.h"
 #include "model/ground_marks.h"
 #include "model/landmark.h"
+#include "model/limb_fold.h"
 #include "model/side.h"
 #include "model/units.h"
 
@@ -95,6 +96,7 @@ struct Rep {
     LandmarkTrack landmarks;
     BodyTurns bodyTurns;                          ///< what a machine says of them
     std::map<std::string, NearerEnds> nearerEnds; ///< by position: what the coach says
+    std::map<std::string, LimbFolds> limbFolds;   ///< by position: what the coach says
     std::map<std::string, Seen> observations;     ///< observation id → what the coach saw
     std::map<std::string, double> counts;         ///< measure id → turns the coach counted
     std::set<std::string> schools; ///< chosen for this rep, before those of the visit

@@ -35,6 +35,7 @@ class Library {
     /// Where the coach's own packs are, one file each, and his own drills.
     [[nodiscard]] std::filesystem::path packFolder() const { return folder_ / "packs"; }
     [[nodiscard]] std::filesystem::path drillFile() const { return folder_ / "drills.json"; }
+    [[nodiscard]] std::filesystem::path loadRuleFile() const { return folder_ / "load_rule.json"; }
     /// Where the voices of review films are.
     [[nodiscard]] std::filesystem::path voiceFolder() const { return folder_ / "voice"; }
     [[nodiscard]] std::filesystem::path clipFile(const model::Clip& clip) const {
@@ -112,6 +113,8 @@ class Library {
     void setMachineLandmarks(model::Id repId, const model::LandmarkTrack& points);
     void setNearerEnd(model::Id repId, const std::string& position, model::BodyLine line,
                       std::optional<model::Side> nearer);
+    void setLimbFold(model::Id repId, const std::string& position, model::Landmark joint,
+                     std::optional<model::LimbFold> fold);
     /// Replaces what a machine says of the turn of hips and shoulders.
     void setBodyTurns(model::Id repId, const model::BodyTurns& turns);
     /// What the machine saw in a rep's film (track::toBytes), to weigh it anew when the coach

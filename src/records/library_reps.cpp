@@ -101,6 +101,15 @@ std::optional<model::Rep> Library::rep(Id id) const {
             rep.nearerEnds[ends.getColumn(0).getString()][*line] = *side;
         }
     }
+    Statement folds(*database_, "SELECT position, joint, fold FROM limb_fold WHERE rep_id = ?");
+    folds.bind(1, id);
+    while (folds.executeStep()) {
+        const auto joint = model::landmarkFromName(folds.getColumn(1).getString());
+        const auto fold = model::limbFoldFromName(folds.getColumn(2).getString());
+        if (joint && fold) {
+            rep.limbFolds[folds.getColumn(0).getString()][*joint] = *fold;
+        }
+    }
     Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
     seen.bind(1, id);
     while (seen.executeStep()) {
@@ -135,7 +144,8 @@ Id Library::save(const model::Rep& rep) {
     }
     row.exec();
     const Id id = storedId(*database_, rep.id);
-    for (const char* table : {"position", "landmark", "observation", "nearer_end", "rep_count"}) {
+    for (const char* table :
+         {"position", "landmark", "observation", "nearer_end", "limb_fold", "rep_count"}) {
         run(*database_, (std::string("DELETE FROM ") + table + " WHERE rep_id = ?").c_str(), id);
     }
     saveSchools(*database_, "rep_school", "rep_id", id, rep.schools);
@@ -147,6 +157,11 @@ Id Library::save(const model::Rep& rep) {
     for (const auto& [position, ends] : rep.nearerEnds) {
         for (const auto& [line, side] : ends) {
             setNearerEnd(id, position, line, side);
+        }
+    }
+    for (const auto& [position, folds] : rep.limbFolds) {
+        for (const auto& [joint, fold] : folds) {
+            setLimbFold(id, position, joint, fold);
         }
     }
     for (const auto& [frame, points] : rep.landmarks) {
@@ -195,6 +210,17 @@ void Library::setNearerEnd(Id repId, const std::string& position, model::BodyLin
     } else {
         run(*database_, "DELETE FROM nearer_end WHERE rep_id = ? AND position = ? AND line = ?",
             repId, position, std::string(name(line)));
+    }
+}
+
+void Library::setLimbFold(Id repId, const std::string& position, model::Landmark joint,
+                          std::optional<model::LimbFold> fold) {
+    if (fold) {
+        run(*database_, "INSERT OR REPLACE INTO limb_fold VALUES (?, ?, ?, ?)", repId, position,
+            std::string(name(joint)), std::string(name(*fold)));
+    } else {
+        run(*database_, "DELETE FROM limb_fold WHERE rep_id = ? AND position = ? AND joint = ?",
+            repId, position, std::string(name(joint)));
     }
 }
 

@@ -283,6 +283,15 @@ CREATE TABLE review_step (
     voice TEXT NOT NULL,
     PRIMARY KEY (rep_id, place)
 ) STRICT, WITHOUT ROWID;
+)sql",
+    R"sql(
+CREATE TABLE limb_fold (
+    rep_id INTEGER NOT NULL REFERENCES rep(id) ON DELETE CASCADE,
+    position TEXT NOT NULL,
+    joint TEXT NOT NULL,
+    fold TEXT NOT NULL CHECK (fold IN ('together', 'through')),
+    PRIMARY KEY (rep_id, position, joint)
+) STRICT, WITHOUT ROWID;
 )sql"};
 
 } // namespace

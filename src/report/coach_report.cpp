@@ -234,8 +234,8 @@ class Writer {
             const auto drill = m_.drills.find(id);
             if (drill != m_.drills.end()) {
                 drills << text(drill->second.name) + " (" +
-                              text(coaching::placeText(drill->second.place)) + "): " +
-                              text(coaching::doseFor(drill->second, m_.circumstances.ageYears));
+                              text(coaching::placeText(drill->second.place)) +
+                              "): " + text(coaching::doseFor(drill->second, m_.doseAge));
             }
         }
         body_ += list(drills);

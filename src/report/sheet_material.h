@@ -32,6 +32,7 @@ struct SheetMaterial {
     model::Player player;
     FilmedRep shown; ///< the rep whose pictures the sheet has
     technique::Circumstances circumstances;
+    std::optional<int> doseAge; ///< whose doses the player gets, see coaching::doseAge()
     coaching::VisitReview visit;
     std::vector<coaching::JudgedRep> reps; ///< all of the visit
     model::PlanChoice choice;

@@ -220,7 +220,7 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
         }
         for (const std::string& id : plan.drillIds) {
             if (const auto drill = material.drills.find(id); drill != material.drills.end()) {
-                sheet.drills.push_back(drillFor(drill->second, material.circumstances.ageYears));
+                sheet.drills.push_back(drillFor(drill->second, material.doseAge));
             }
         }
         sheet.nextQuestions << tr("Did you do your drills? Bring this sheet with your ticks.")
@@ -231,6 +231,10 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
     }
     for (const std::string& caution : material.visit.findings.cautions) {
         sheet.cautions << text(caution);
+    }
+    if (material.doseAge != material.circumstances.ageYears) {
+        sheet.cautions << tr("You grow fast right now, so your drills are kept small. Stop when a "
+                             "heel, knee, elbow or shoulder hurts, and tell a grown-up.");
     }
     if (!material.pose.isNull() && !plan.focusFaultId.empty()) {
         const std::string& at = technique::findFault(pack, plan.focusFaultId)->at;

@@ -6,7 +6,8 @@
 namespace kestrel::technique {
 namespace {
 
-/// The rep with the landmarks of its key positions only: a tracked rep has thousands.
+/// The rep with the landmarks of its key positions only: a tracked rep has thousands. What the
+/// coach said of a limb's depth is followed through all of them.
 model::Rep keyFramesOf(const model::Rep& rep) {
     model::Rep slim;
     slim.techniqueId = rep.techniqueId;
@@ -15,6 +16,10 @@ model::Rep keyFramesOf(const model::Rep& rep) {
     slim.found = rep.found;
     slim.observations = rep.observations;
     slim.nearerEnds = rep.nearerEnds;
+    slim.limbFolds = rep.limbFolds;
+    if (!rep.limbFolds.empty()) {
+        slim.landmarks = rep.landmarks;
+    }
     for (const auto& [position, frame] : model::allPositions(rep)) {
         if (const auto found = rep.landmarks.find(frame); found != rep.landmarks.end()) {
             slim.landmarks.insert(*found);

@@ -8,6 +8,7 @@
 #include "technique/flight.h"
 #include "technique/heading.h"
 #include "technique/inputs.h"
+#include "technique/limb_depth.h"
 #include "technique/measure_kind.h"
 #include "technique/on_ground.h"
 #include "technique/reading_text.h"
@@ -23,6 +24,7 @@
 namespace kestrel::technique {
 namespace {
 
+using model::Degrees;
 using model::MissingReason;
 using model::Point2;
 
@@ -49,6 +51,20 @@ const MeasureRange* rangeInForce(const Measure& measure, const std::set<std::str
     return best;
 }
 
+/// The player's height as it would look in the first frame's picture, to which all points are
+/// carried when the camera moved.
+std::optional<PixelHeight> heightInFirstPicture(const Pack& pack, const model::Rep& rep,
+                                                const Circumstances& c) {
+    auto height = bodyHeight(pack, rep, c.hand);
+    const auto frame = model::frameOf(rep, pack.bodyHeight.at);
+    if (height && frame) {
+        const double zoom = zoomAt(c.camera, *frame);
+        height->value /= zoom;
+        height->sd /= zoom;
+    }
+    return height;
+}
+
 class Evaluation {
   public:
     Evaluation(const Pack& pack, const model::Rep& rep, const Circumstances& c)
@@ -56,7 +72,7 @@ class Evaluation {
           rep_(rep),
           c_(c),
           schools_(schoolsInForce(pack, c.schools)),
-          height_(bodyHeight(pack, rep, c.hand)),
+          height_(heightInFirstPicture(pack, rep, c)),
           flights_(pack, rep, c, height_) {}
 
     model::Reading read(const Measure& measure) {
@@ -261,17 +277,36 @@ class Evaluation {
             return;
         }
 
-        const Tilts tilts = seenTilts(measure, *at, x);
-        const Tilts earlierTilts = before.empty() ? Tilts{} : seenTilts(measure, before, x);
-        for (const Tilts& t : {tilts, earlierTilts}) {
-            if (!t.tooFar.empty()) {
-                reading.missing = MissingReason{MissingReason::Kind::foreshortened, t.tooFar};
-                return;
+        model::UncertaintyParts& u = reading.uncertainty;
+        if (measure.kind->segmentAngle != SegmentAngle::none) {
+            readSegmentAngle(measure, *at, before, x, inputs.sds(), reading);
+        } else {
+            const Tilts tilts = seenTilts(measure, *at, x);
+            const Tilts earlierTilts = before.empty() ? Tilts{} : seenTilts(measure, before, x);
+            for (const Tilts& t : {tilts, earlierTilts}) {
+                if (!t.tooFar.empty()) {
+                    reading.missing = MissingReason{MissingReason::Kind::foreshortened, t.tooFar};
+                    return;
+                }
+            }
+            reading.value = value(x, 1.0);
+            const auto unseen = [&](const ResolvedPoints& points, const Tilts& t) {
+                const std::vector<Point2> p = pointsAt(points, x);
+                const double height = heightPath.empty()
+                                          ? 0.0
+                                          : pathLength(heightPath, x) / pack_.bodyHeight.fraction;
+                return measure.kind->outOfPlane(
+                    KindInput{p, height, sign, boneFraction(*measure.kind, points)},
+                    OutOfPlane{t.deg, measure.depthBh});
+            };
+            u.outOfPlane = unseen(*at, tilts);
+            if (!before.empty()) {
+                u.outOfPlane = std::hypot(u.outOfPlane, unseen(before, earlierTilts));
             }
         }
-
-        reading.value = value(x, 1.0);
-        model::UncertaintyParts& u = reading.uncertainty;
+        if (reading.missing) {
+            return;
+        }
         const auto valueOf = [&](const Eigen::VectorXd& moved) { return value(moved, 1.0); };
         u.placement = motion::standardUncertainty(valueOf, x, inputs.sds());
         u.proportion = motion::standardUncertainty(valueOf, x, inputs.tableSds());
@@ -281,20 +316,97 @@ class Evaluation {
             u.proportion =
                 std::hypot(u.proportion, std::abs(value(x, 1.0 + relative) - *reading.value));
         }
-        const auto unseen = [&](const ResolvedPoints& points, const Tilts& t) {
-            const std::vector<Point2> p = pointsAt(points, x);
-            const double height =
-                heightPath.empty() ? 0.0 : pathLength(heightPath, x) / pack_.bodyHeight.fraction;
-            return measure.kind->outOfPlane(
-                KindInput{p, height, sign, boneFraction(*measure.kind, points)},
-                OutOfPlane{t.deg, measure.depthBh});
-        };
-        u.outOfPlane = unseen(*at, tilts);
-        if (!before.empty()) {
-            u.outOfPlane = std::hypot(u.outOfPlane, unseen(before, earlierTilts));
-        }
         u.frames = measure.typicalRate * instantSd(measure.at);
         addConstructs(measure, *at, before, x, sign, reading);
+    }
+
+    /// The angle between two segments at one position, with what their lengths say of their depth.
+    motion::AngleFromOneView segmentAngle(const Measure& measure, const std::string& position,
+                                          const ResolvedPoints& points, const Eigen::VectorXd& x,
+                                          const Eigen::VectorXd& sds,
+                                          const std::optional<Limb>& limb) const {
+        const auto segment = [&](const std::pair<std::size_t, std::size_t>& ends) {
+            motion::SeenSegment seen =
+                seenSegment(rep_, c_, height_, points[ends.first], points[ends.second], x, sds);
+            seen.usualTilt = Degrees(measure.outOfPlaneDeg);
+            return seen;
+        };
+        const double picture = measure.kind->value(KindInput{pointsAt(points, x), 0.0, 1, 0.0});
+        return motion::jointAngleFromOneView(
+            Degrees(asAngle(*measure.kind, picture)), segment(measure.kind->segments[0]),
+            segment(measure.kind->segments[1]),
+            limb ? limbFold(rep_, c_, height_, position, *limb) : std::nullopt);
+    }
+
+    /// From the value of a kind to the angle between its segments, and back.
+    static double asAngle(const MeasureKind& kind, double value) {
+        constexpr double straight = 180.0;
+        return kind.segmentAngle == SegmentAngle::supplement ? straight - value : value;
+    }
+
+    static std::optional<Limb> limbOf(const ResolvedPoints& points) {
+        if (points.size() != 3 || !points[0].landmark || !points[1].landmark ||
+            !points[2].landmark) {
+            return std::nullopt;
+        }
+        return Limb{*points[0].landmark, *points[1].landmark, *points[2].landmark};
+    }
+
+    void readSegmentAngle(const Measure& measure, const ResolvedPoints& at,
+                          const ResolvedPoints& before, const Eigen::VectorXd& x,
+                          const Eigen::VectorXd& sds, model::Reading& reading) const {
+        const std::optional<Limb> limb = limbOf(at);
+        const motion::AngleFromOneView now = segmentAngle(measure, measure.at, at, x, sds, limb);
+        const auto inUnit = [&](Degrees angle) { return asAngle(*measure.kind, angle.value); };
+        // Below this the way the limb lies makes no difference to speak of, degrees.
+        constexpr double leastChoice = 4.0;
+        if (limb && before.empty() && std::abs((now.together - now.through).value) >= leastChoice) {
+            const auto counted = limbFold(rep_, c_, height_, measure.at, *limb);
+            const auto said = rep_.limbFolds.find(measure.at);
+            const bool here = said != rep_.limbFolds.end() && said->second.contains(limb->joint);
+            reading.limb = model::LimbChoice{limb->joint, inUnit(now.together), inUnit(now.through),
+                                             counted, counted && !here};
+        }
+        double sd = now.sd.value;
+        double value = inUnit(now.value);
+        if (!before.empty()) {
+            const motion::AngleFromOneView earlier =
+                segmentAngle(measure, measure.minus, before, x, sds, limbOf(before));
+            sd = std::hypot(sd, earlier.sd.value);
+            value -= inUnit(earlier.value);
+        }
+        // Segments that are seen to point along the view and leave the angle no better known than
+        // this, degrees, do not show it.
+        constexpr double mostSd = 25.0;
+        if (sd > mostSd && std::max(now.firstTilt, now.secondTilt).value > 0.0) {
+            reading.missing = MissingReason{MissingReason::Kind::foreshortened,
+                                            tooDeep(measure, at, now, reading.limb)};
+            return;
+        }
+        reading.value = measure.absolute ? std::abs(value) : value;
+        reading.uncertainty.outOfPlane = sd;
+    }
+
+    static std::string tooDeep(const Measure& measure, const ResolvedPoints& at,
+                               const motion::AngleFromOneView& angle,
+                               const std::optional<model::LimbChoice>& limb) {
+        const auto line = [&](std::size_t i, Degrees tilt) {
+            const auto& [from, to] = measure.kind->segments[i];
+            return at[from].name + " to " + at[to].name + " points about " +
+                   valueText(tilt.value, model::Unit::degrees);
+        };
+        std::string text = "The line from " + line(0, angle.firstTilt) + ", that from " +
+                           line(1, angle.secondTilt) +
+                           " towards or away from the camera here, so their angle does not show.";
+        if (limb && !limb->counted) {
+            const std::string& joint = at[1].name;
+            text += " It is about " + valueText(limb->together, measure.unit) + " if the " + joint +
+                    " is nearer than both its neighbours, or farther, and about " +
+                    valueText(limb->through, measure.unit) +
+                    " if it lies between them in depth: "
+                    "say which (Z).";
+        }
+        return text;
     }
 
     static double boneFraction(const MeasureKind& kind, const ResolvedPoints& points) {

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <numbers>
 
 namespace kestrel::technique {
 namespace {
@@ -177,6 +178,26 @@ std::vector<SeenLine> groundGrid(const Ground& ground, model::Metres cell, int w
         addLine(ground.fit.camera, {first.x(), y}, {last.x(), y}, lines);
     }
     return lines;
+}
+
+SeenLine groundHorizon(const Ground& ground, int width, int height) {
+    const motion::GroundCamera& camera = ground.fit.camera;
+    const Eigen::Vector3d forward = camera.axes.row(2);
+    const double ahead = std::atan2(forward.y(), forward.x());
+    constexpr double farAway = 1e6;                    // metres
+    constexpr double aside = std::numbers::pi * 4 / 9; // 80° to either side
+    constexpr int steps = 160;
+    SeenLine line;
+    bool inside = false;
+    for (int i = 0; i <= steps; ++i) {
+        const double heading = ahead + aside * (2.0 * i / steps - 1.0);
+        const Eigen::Vector3d level(std::cos(heading), std::sin(heading), 0.0);
+        if (const auto px = camera.inPicture(camera.position + farAway * level)) {
+            line.push_back(*px);
+            inside = inside || (px->x >= 0.0 && px->x < width && px->y >= 0.0 && px->y < height);
+        }
+    }
+    return inside ? line : SeenLine();
 }
 
 } // namespace kestrel::technique

@@ -89,4 +89,8 @@ using SeenLine = std::vector<model::Point2>;
 /// sees them.
 std::vector<SeenLine> groundGrid(const Ground& ground, model::Metres cell, int width, int height);
 
+/// Where level ground ends in the distance: everything at the height of the lens is seen on this
+/// line, and a camera that is not level tilts it. Empty when it runs past the picture.
+SeenLine groundHorizon(const Ground& ground, int width, int height);
+
 } // namespace kestrel::technique

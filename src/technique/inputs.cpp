@@ -2,6 +2,8 @@
 
 #include "technique/roles.h"
 
+#include <cmath>
+
 namespace kestrel::technique {
 namespace {
 
@@ -164,6 +166,14 @@ Point2 drawnIn(const Circumstances& circumstances, int frame, Point2 point) {
     const auto at = static_cast<std::size_t>(frame);
     return at < circumstances.camera.size() ? carriedFromFirst(circumstances.camera[at], point)
                                             : point;
+}
+
+double zoomAt(const model::CameraMotion& camera, int frame) {
+    if (camera.empty()) {
+        return 1.0;
+    }
+    const model::CameraPose& pose = camera.at(static_cast<std::size_t>(frame));
+    return std::hypot(pose.a, pose.b);
 }
 
 double pathLength(const ResolvedPoints& path, const Eigen::VectorXd& x) {

@@ -91,6 +91,10 @@ std::optional<model::MissingReason> timeHindrance(const Pack& pack, const model:
 /// A point computed in the first frame's picture, as it is drawn in that of `frame`.
 model::Point2 drawnIn(const Circumstances& circumstances, int frame, model::Point2 point);
 
+/// How much larger the background looks in that frame's picture than in the first one's; 1 for a
+/// camera that stood still.
+double zoomAt(const model::CameraMotion& camera, int frame);
+
 /// Length of the way through the points, pixels.
 double pathLength(const ResolvedPoints& path, const Eigen::VectorXd& x);
 

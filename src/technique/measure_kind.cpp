@@ -45,12 +45,6 @@ Segment levelLine(Point2 at, double halfLength, double towards) {
     return {at, {at.x + towards * halfLength, at.y}, Role::reference};
 }
 
-double jointOutOfPlane(const KindInput& in, const OutOfPlane& o) {
-    return motion::jointAngleRms(motion::interiorAngle(in.points[0], in.points[1], in.points[2]),
-                                 tilt(o), secondTilt(o))
-        .value;
-}
-
 Shapes jointShapes(const KindInput& in) {
     const auto p = in.points;
     return {Segment{p[1], p[0]}, Segment{p[1], p[2]}, AngleArc{p[1], p[0], p[2]}};
@@ -246,18 +240,18 @@ const std::array kinds{
                 .pointNames = "end, joint, end",
                 .pointCount = 3,
                 .value = interiorValue,
-                .outOfPlane = jointOutOfPlane,
                 .shapes = jointShapes,
                 .segments = jointPairs,
+                .segmentAngle = SegmentAngle::itself,
                 .space = interiorAngleInSpace},
     MeasureKind{.id = "flexion",
                 .unit = Unit::degrees,
                 .pointNames = "end, joint, end",
                 .pointCount = 3,
                 .value = flexionValue,
-                .outOfPlane = jointOutOfPlane,
                 .shapes = jointShapes,
                 .segments = jointPairs,
+                .segmentAngle = SegmentAngle::supplement,
                 .space = flexionInSpace},
     MeasureKind{.id = "elevation",
                 .unit = Unit::degrees,
@@ -292,9 +286,9 @@ const std::array kinds{
                 .pointNames = "from, to, from, to",
                 .pointCount = 4,
                 .value = betweenValue,
-                .outOfPlane = betweenOutOfPlane,
                 .shapes = betweenShapes,
                 .segments = twoPairs,
+                .segmentAngle = SegmentAngle::itself,
                 .space = angleBetweenInSpace},
     MeasureKind{.id = "lay_back",
                 .unit = Unit::degrees,

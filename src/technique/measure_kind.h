@@ -86,6 +86,14 @@ struct FlightValue {
     std::string refusal;
 };
 
+/// How a kind's value hangs on the angle between its two segments, whose depth can then be told
+/// from how long they look (motion/segment_depth.h).
+enum class SegmentAngle {
+    none,       ///< it is no such angle
+    itself,     ///< it is that angle
+    supplement, ///< 180° less it
+};
+
 struct MeasureKind {
     std::string_view id;
     model::Unit unit;
@@ -94,13 +102,15 @@ struct MeasureKind {
     bool needsBodyHeight = false;
     bool needsBone = false; ///< points 0 and 1 must be the ends of one bone
     double (*value)(const KindInput&) = nullptr;
-    /// Standard uncertainty, in the kind's unit, from segments out of the picture plane.
+    /// Standard uncertainty, in the kind's unit, from segments out of the picture plane; unset
+    /// where `segmentAngle` says how that is told.
     double (*outOfPlane)(const KindInput&, const OutOfPlane&) = nullptr;
     /// Lines, arcs and gaps that show how the value was made.
     std::vector<model::Shape> (*shapes)(const KindInput&) = nullptr;
     /// Pairs of points between which a length of zero leaves the value undefined.
     /// They are also the lines whose direction counts, so that foreshortening spoils the value.
     std::span<const std::pair<std::size_t, std::size_t>> segments;
+    SegmentAngle segmentAngle = SegmentAngle::none;
     bool levelSegments = false; ///< of the segments only the level extent counts
     /// Set for kinds that read a stretch of time, from Measure::from to Measure::at, instead of an
     /// instant; they have no value, outOfPlane, shapes nor segments.

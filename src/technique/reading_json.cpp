@@ -15,6 +15,16 @@ json orNull(const std::string& text) {
     return text.empty() ? json(nullptr) : json(text);
 }
 
+json limbToJson(const std::optional<model::LimbChoice>& limb) {
+    if (!limb) {
+        return nullptr;
+    }
+    return {{"joint", name(limb->joint)},
+            {"together", limb->together},
+            {"through", limb->through},
+            {"counted", limb->counted ? json(name(*limb->counted)) : json(nullptr)}};
+}
+
 } // namespace
 
 json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings,
@@ -32,6 +42,7 @@ json readingsToJson(const Pack& pack, const std::vector<model::Reading>& reading
                             : json(nullptr)},
             {"u95", r.value ? json(r.u95) : json(nullptr)},
             {"two_views", r.twoViews},
+            {"limb_in_depth", limbToJson(r.limb)},
             {"verdict", name(r.verdict)},
             {"range", r.range ? json{orNull(r.range->low), orNull(r.range->high)} : json(nullptr)},
             {"basis", orNull(r.rangeBasis)},

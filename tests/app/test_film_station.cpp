@@ -45,6 +45,7 @@ class TestFilmStation : public QObject {
     void theGroundIsMarkedAndMeasured();
     void theTechniqueIsSaid();
     void aSecondFilmGivesReadingsInSpace();
+    void makesAreCountedBySpot();
     void whatRepeatsIsTold();
     void theFilmCheckSaysWhatShows();
     void aLostFilmComesBack();
@@ -421,6 +422,31 @@ void TestFilmStation::aSecondFilmGivesReadingsInSpace() {
     QVERIFY(!session.library().pairOf(other.id));
     window_->press("undo");
     QVERIFY(knee().twoViews);
+}
+
+void TestFilmStation::makesAreCountedBySpot() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    records::Library& library = window_->session().library();
+    model::Rep shot = library.reps(clip).front();
+    shot.techniqueId = "jump_shot";
+    shot.positions.clear();
+    shot.landmarks.clear();
+    shot.packEdition = 0;
+    shot.shotType = "free_throw_line";
+    shot.observations = {{"went_in", model::Seen::yes}};
+    library.save(shot);
+    shot.id = 0;
+    shot.observations = {{"went_in", model::Seen::no}};
+    library.save(shot);
+    shot.shotType = "three_left_corner";
+    library.save(shot);
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::repeats);
+    const QString record = window_->text("shotRecord");
+    QVERIFY2(record.contains("from the free-throw line 1 of 2 (9 to 91 %)"), qPrintable(record));
+    QVERIFY2(record.contains("three points, left corner 0 of 1 (0 to 79 %)"), qPrintable(record));
 }
 
 void TestFilmStation::whatRepeatsIsTold() {

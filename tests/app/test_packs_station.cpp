@@ -39,6 +39,7 @@ class TestPacksStation : public QObject {
     void schoolIsChosenForARepAVisitAPlayer();
     void curvesStandBelowTheFilm();
     void ownDrillServesAnOwnFault();
+    void leagueRuleReplacesTheExample();
 
   private:
     app::Session& session() { return window_->session(); }
@@ -402,6 +403,37 @@ void TestPacksStation::ownDrillServesAnOwnFault() {
     editor().choose(Pointer("/drills/0"));
     type("field_id", QString::fromStdString(support::drills().begin()->first));
     QVERIFY(window_->text("packProblem").contains("already"));
+}
+
+void TestPacksStation::leagueRuleReplacesTheExample() {
+    window_->press("station_packs");
+    window_->main().packsStation().choosePack("*load_rule");
+    QVERIFY(window_->main().packsStation().reader().toPlainText().contains("Example rule"));
+    QVERIFY(!window_->find("backToShipped")->isVisible());
+    const int example = coaching::restDaysAfter(session().loadRule(), 12, 20);
+    QCOMPARE(example, 1);
+    window_->main().packsStation().choosePage(app::PacksStation::change);
+    editor().choose(Pointer());
+    type("field_name", "Our league");
+    editor().choose(Pointer("/bands/1/rest/0"));
+    type("field_days", "4");
+    QCOMPARE(session().loadRule().name, std::string("Our league"));
+    QCOMPARE(coaching::restDaysAfter(session().loadRule(), 12, 20), 4);
+    // A rule that says nothing of grown players is not kept.
+    editor().choose(Pointer("/bands/2"));
+    type("field_age_to", "40");
+    QVERIFY(window_->text("packProblem").contains("everybody older"));
+    QCOMPARE(session().loadRule().bands.back().ageTo, std::optional<int>());
+    window_->press("dropChange");
+    // It is there after the program is closed, and the example comes back with undo for it.
+    window_->reopen(folder_->filePath("library").toStdString());
+    QCOMPARE(session().loadRule().name, std::string("Our league"));
+    window_->press("station_packs");
+    window_->main().packsStation().choosePack("*load_rule");
+    window_->press("backToShipped");
+    QVERIFY(session().loadRule().name.starts_with("Example"));
+    window_->press("undo");
+    QCOMPARE(coaching::restDaysAfter(session().loadRule(), 12, 20), 4);
 }
 
 QTEST_MAIN(TestPacksStation)

@@ -153,7 +153,7 @@ void TestProposing::proposingFillsEveryPosition() {
 void TestProposing::whichEndIsNearerIsSaidWithOneKey() {
     window_->press("position_foot_plant");
     window_->waitForPicture();
-    auto* nearer = window_->find<QPushButton>("swapNearerEnd");
+    auto* nearer = window_->find<QPushButton>("swapDepth");
     QVERIFY(!nearer->isVisible());
     window_->clickReading("plant_pelvis_turn");
     QVERIFY(nearer->isVisible());
@@ -164,7 +164,7 @@ void TestProposing::whichEndIsNearerIsSaidWithOneKey() {
     const auto& said = window_->session().rep().nearerEnds;
     QCOMPARE(said.at("foot_plant").at(model::BodyLine::hips), model::Side::left);
     QCOMPARE(window_->session().undoStack().undoText(), QString("Say which hip is nearer"));
-    window_->press("swapNearerEnd");
+    window_->press("swapDepth");
     QVERIFY2(nearer->text().contains("You say the trail hip"), qPrintable(nearer->text()));
     window_->session().undoStack().undo();
     window_->session().undoStack().undo();

@@ -49,6 +49,15 @@ class TestGrowth : public QObject {
         QVERIFY(growth.nearPeak);
         QVERIFY(!growth.yearsAfterPeak); // the sex is not said
     }
+    void dosesGoDownNearTheSpurt() {
+        coaching::Growth spurt;
+        spurt.nearPeak = true;
+        QCOMPARE(coaching::doseAge(14, spurt), std::optional(12));
+        QCOMPARE(coaching::doseAge(11, spurt), std::optional(9));
+        QCOMPARE(coaching::doseAge(8, spurt), std::optional(8));
+        QCOMPARE(coaching::doseAge(14, {}), std::optional(14));
+        QCOMPARE(coaching::doseAge(std::nullopt, spurt), std::optional<int>());
+    }
     void nothingIsMadeUp() {
         QVERIFY(coaching::growthText(coaching::growthOf("", model::Sex::boy, {}, "2026-11-26"))
                     .empty());

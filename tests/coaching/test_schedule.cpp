@@ -1,4 +1,5 @@
 #include "coaching/schedule.h"
+#include "model/input_error.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -47,8 +48,11 @@ class TestSchedule : public QObject {
     void missedDrillsComeBack();
     void whatCannotBeDoneIsSaid();
     void dosesFollowAge();
+    void aDrillThatComesBackStepsUp();
     void ruleGivesRest_data();
     void ruleGivesRest();
+    void wrongRuleIsRefused_data();
+    void wrongRuleIsRefused();
     void shippedDrillsGiveAPlanForEveryFault();
     void searchNarrows();
 
@@ -242,6 +246,28 @@ void TestSchedule::dosesFollowAge() {
     QCOMPARE(dose(14), std::string("many"));
 }
 
+void TestSchedule::aDrillThatComesBackStepsUp() {
+    coaching::DrillLibrary drills = drills_;
+    drills.at("mirror").progression = "Close your eyes.";
+    const auto planned = [&](const model::Homework& before, const IsoDate& today) {
+        return coaching::scheduleOf(drills, {"mirror"}, threeDays(), rule_, 12, today, before)
+            .homework;
+    };
+    const model::Homework homework = planned({}, "2026-11-29");
+    QVERIFY(homework.size() > 6);
+    for (const auto& item : homework) {
+        QCOMPARE(item.dose, item.stage == model::Stage::learn
+                                ? std::string("many")
+                                : std::string("many. Step up: Close your eyes."));
+    }
+    // What was begun before it is planned anew is not begun again.
+    const auto settled = std::find_if(homework.begin(), homework.end(), [](const auto& item) {
+        return item.stage == model::Stage::settle;
+    });
+    const model::Homework anew = planned(homework, settled->day);
+    QCOMPARE(anew, homework);
+}
+
 void TestSchedule::ruleGivesRest_data() {
     QTest::addColumn<int>("age");
     QTest::addColumn<int>("throws");
@@ -261,6 +287,39 @@ void TestSchedule::ruleGivesRest() {
     QFETCH(int, days);
     const std::optional<int> known = age < 0 ? std::nullopt : std::optional(age);
     QCOMPARE(coaching::restDaysAfter(rule_, known, throws), days);
+}
+
+void TestSchedule::wrongRuleIsRefused_data() {
+    QTest::addColumn<QString>("bands");
+    QTest::addColumn<QString>("reason");
+    const QString rest = R"("rest": [{"from_throws": 20, "days": 1}])";
+    QTest::newRow("nobody older") << "[{\"age_to\": 12, " + rest + "}]"
+                                  << "everybody older";
+    QTest::newRow("wrong order") << "[{\"age_to\": 14, " + rest + "}, {\"age_to\": 10, " + rest +
+                                        "}, {" + rest + "}]"
+                                 << "youngest to the oldest";
+    QTest::newRow("everybody first") << "[{" + rest + "}, {" + rest + "}]"
+                                     << "youngest to the oldest";
+    QTest::newRow("no rest") << "[{\"rest\": []}]"
+                             << "/bands/0/rest";
+    QTest::newRow("cut off") << "[{"
+                             << "well-formed";
+}
+
+void TestSchedule::wrongRuleIsRefused() {
+    QFETCH(QString, bands);
+    QFETCH(QString, reason);
+    const QString rule =
+        R"({"format": 1, "name": "Ours", "basis": "league", "bands": )" + bands + "}";
+    try {
+        (void)coaching::loadRuleFromText(rule.toStdString(), "load_rule.json",
+                                         coaching::loadRuleSchema(KESTREL_PACKS));
+        QFAIL("taken");
+    } catch (const model::InputError& error) {
+        QVERIFY2(QString(error.what()).contains(reason) ||
+                     QString::fromStdString(error.happened()).contains(reason),
+                 error.what());
+    }
 }
 
 /// Every fault of every pack gets a plan in the usual time, and keeps to it.

@@ -111,6 +111,8 @@ void TestLibrary::everythingReadsBackAfterReopening() {
         rep.observations = {{"eyes_on_target", model::Seen::notVisible}};
         rep.bodyTurns = {{7, {-12.5, std::nullopt}}, {8, {3.25, 40.0}}};
         rep.nearerEnds = {{"foot_plant", {{model::BodyLine::hips, model::Side::right}}}};
+        rep.limbFolds = {{"foot_plant", {{model::Landmark::leftKnee, model::LimbFold::through}}},
+                         {"release", {{model::Landmark::rightElbow, model::LimbFold::together}}}};
         rep.counts = {{"ball_spin", 7.5}};
         library.save(rep);
         library.setSetting("station", "bench");

@@ -58,6 +58,7 @@ class TestSheets : public QObject {
         m.drills = drills_;
         m.player.name = "Mika Sorrel";
         m.circumstances = c;
+        m.doseAge = c.ageYears;
         m.shown.clip.filmed = "2026-11-20";
         m.shown.clip.title = "Pitch 1";
         m.shown.clip.captureRate = 60.0;

@@ -37,6 +37,7 @@ class TestTakeHome : public QObject {
         material.pack = pack_;
         material.drills = drills_;
         material.circumstances = c;
+        material.doseAge = c.ageYears;
         material.choice = choice;
         material.player.name = "Mika <Sorrel> & Co";
         material.shown.clip.filmed = "2026-11-20";

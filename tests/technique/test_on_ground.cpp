@@ -233,6 +233,36 @@ class TestOnGround : public QObject {
         }
         QVERIFY2(nearest < 3.0, qPrintable(QString::number(nearest)));
     }
+
+    /// Far things at the height of the lens are seen on the horizon, with a tilted camera, too.
+    void theHorizonIsAsHighAsTheLens() {
+        constexpr double lensHeight = 2.5;
+        demo::FilmSpec spec = filmed(model::View::rear, lensHeight, 0);
+        spec.camera.rollDeg = 3.0;
+        const demo::FilmScene scene(spec);
+        std::mt19937 random(9);
+        const auto ground = technique::groundOf(support::pitchPack(), cones(scene, random),
+                                                spec.width, spec.height, spec.camera.view)
+                                .ground;
+        QVERIFY(ground);
+        const auto line = technique::groundHorizon(*ground, spec.width, spec.height);
+        QVERIFY(line.size() > 20);
+        for (const double across : {-200.0, 0.0, 200.0}) {
+            const auto far = scene.steadyCamera().project({2000.0, across, lensHeight});
+            QVERIFY(far);
+            double nearest = 1e9;
+            for (std::size_t i = 1; i < line.size(); ++i) {
+                const model::Point2 way = line[i] - line[i - 1];
+                const model::Point2 to = *far - line[i - 1];
+                const double share = std::clamp(
+                    (way.x * to.x + way.y * to.y) / (way.x * way.x + way.y * way.y), 0.0, 1.0);
+                nearest = std::min(nearest, model::length(to - way * share));
+            }
+            QVERIFY2(nearest < 8.0, qPrintable(QString::number(nearest)));
+        }
+        const model::Point2 way = line.back() - line.front();
+        QVERIFY(std::abs(std::atan2(std::abs(way.y), std::abs(way.x)) * 180.0 / M_PI - 3.0) < 0.7);
+    }
 };
 
 QTEST_GUILESS_MAIN(TestOnGround)

@@ -191,7 +191,7 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
         readings_->toggleCurves();
         return;
     case Qt::Key_Z:
-        readings_->swapNearerEnd();
+        readings_->swapDepth();
         return;
     case Qt::Key_C:
         placing_->copyFromBefore();

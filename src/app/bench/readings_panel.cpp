@@ -132,13 +132,14 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     howArea_->setFocusPolicy(Qt::NoFocus);
     column->addWidget(howArea_);
 
-    nearer_ = new QPushButton;
-    nearer_->setObjectName("swapNearerEnd");
-    nearer_->setFocusPolicy(Qt::NoFocus);
-    nearer_->setToolTip(tr("A line looks the same turned either way; this says which way it is"));
-    nearer_->hide();
-    connect(nearer_, &QPushButton::clicked, this, &ReadingsPanel::swapNearerEnd);
-    column->addWidget(nearer_);
+    depth_ = new QPushButton;
+    depth_->setObjectName("swapDepth");
+    depth_->setFocusPolicy(Qt::NoFocus);
+    depth_->setToolTip(
+        tr("A line or a limb looks the same turned either way; this says which way it is"));
+    depth_->hide();
+    connect(depth_, &QPushButton::clicked, this, &ReadingsPanel::swapDepth);
+    column->addWidget(depth_);
 
     observations_ = new QWidget;
     observationRows_ = new QVBoxLayout(observations_);
@@ -375,6 +376,15 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
                          .arg(text(technique::findPosition(session_.pack(), measure.from)->name),
                               text(technique::findPosition(session_.pack(), measure.at)->name));
     }
+    if (reading.limb) {
+        const auto angle = [&](double value) {
+            return text(technique::valueText(value, reading.unit));
+        };
+        html +=
+            "<br>" + tr("In depth it looks the same two ways: %1 if the joint sticks out to the "
+                        "camera or away, %2 if it lies between its neighbours.")
+                         .arg(angle(reading.limb->together), angle(reading.limb->through));
+    }
     if (reading.twoViews) {
         html += "<br>" + tr("Read in space, from both films of this motion.");
     }
@@ -415,7 +425,26 @@ std::optional<ReadingsPanel::TurnedLine> ReadingsPanel::turnedLine() const {
                       text(technique::spoken(lead)), text(technique::spoken(trail))};
 }
 
-void ReadingsPanel::swapNearerEnd() {
+const model::LimbChoice* ReadingsPanel::limbChoice() const {
+    const auto& readings = session_.review().readings;
+    const auto found = std::find_if(readings.begin(), readings.end(),
+                                    [this](const auto& r) { return r.measureId == chosen_; });
+    return found != readings.end() && found->limb ? &*found->limb : nullptr;
+}
+
+void ReadingsPanel::swapDepth() {
+    if (const model::LimbChoice* limb = limbChoice()) {
+        using model::LimbFold;
+        std::optional<LimbFold> next = LimbFold::together;
+        if (limb->counted && !limb->byContinuity && *limb->counted == LimbFold::through) {
+            next.reset();
+        } else if (limb->counted == LimbFold::together) {
+            next = LimbFold::through;
+        }
+        session_.setLimbFold(technique::findMeasure(session_.pack(), chosen_)->at, limb->joint,
+                             next);
+        return;
+    }
     const auto line = turnedLine();
     if (!line) {
         return;
@@ -425,24 +454,46 @@ void ReadingsPanel::swapNearerEnd() {
                           now ? model::opposite(now->side) : line->leadSide);
 }
 
+void ReadingsPanel::showDepth() {
+    if (const model::LimbChoice* limb = limbChoice()) {
+        showLimb(*limb);
+    } else {
+        showNearerEnd();
+    }
+}
+
+void ReadingsPanel::showLimb(const model::LimbChoice& limb) {
+    const technique::Measure& measure = *technique::findMeasure(session_.pack(), chosen_);
+    const QString joint = text(technique::spoken(measure.points[1].terms.front().first));
+    depth_->show();
+    if (!limb.counted) {
+        depth_->setText(tr("The %1 sticks out in depth (Z)").arg(joint));
+        return;
+    }
+    const QString whose = limb.byContinuity ? tr("It follows that") : tr("You say");
+    depth_->setText(*limb.counted == model::LimbFold::together
+                        ? tr("%1 the %2 sticks out in depth: swap (Z)").arg(whose, joint)
+                        : tr("%1 the %2 lies between in depth: swap (Z)").arg(whose, joint));
+}
+
 void ReadingsPanel::showNearerEnd() {
     const auto line = turnedLine();
-    nearer_->setVisible(line.has_value());
+    depth_->setVisible(line.has_value());
     if (!line) {
         return;
     }
     const auto now = technique::nearerEnd(session_.rep(), line->position, line->line);
     if (!now) {
-        nearer_->setText(tr("The %1 is nearer to the camera (Z)").arg(line->leadName));
+        depth_->setText(tr("The %1 is nearer to the camera (Z)").arg(line->leadName));
         return;
     }
     const QString& name = now->side == line->leadSide ? line->leadName : line->trailName;
-    nearer_->setText(now->byCoach ? tr("You say the %1 is nearer: swap (Z)").arg(name)
-                                  : tr("The %1 is taken for nearer: swap (Z)").arg(name));
+    depth_->setText(now->byCoach ? tr("You say the %1 is nearer: swap (Z)").arg(name)
+                                 : tr("The %1 is taken for nearer: swap (Z)").arg(name));
 }
 
 void ReadingsPanel::showChosen() {
-    showNearerEnd();
+    showDepth();
     emit chosen(text(chosen_));
     const auto& readings = session_.review().readings;
     const auto found = std::find_if(readings.begin(), readings.end(),

@@ -23,8 +23,9 @@ class ReadingsPanel : public QWidget {
   public:
     explicit ReadingsPanel(Session& session, QWidget* parent = nullptr);
 
-    /// Says that the other end of the chosen reading's line is the nearer one.
-    void swapNearerEnd();
+    /// Says the other way of how the chosen reading's line or limb lies in depth: which end is
+    /// nearer, or whether the joint sticks out, lies between, or nobody knows.
+    void swapDepth();
 
     /// Answers the first question of this position that is open, else the last one answered.
     void answer(model::Seen seen);
@@ -49,7 +50,9 @@ class ReadingsPanel : public QWidget {
     void showChosen();
     void showEdition();
     void askForSchools();
+    void showDepth();
     void showNearerEnd();
+    void showLimb(const model::LimbChoice& limb);
     /// The line through hips or shoulders that the chosen reading is about.
     struct TurnedLine {
         std::string position;
@@ -59,6 +62,8 @@ class ReadingsPanel : public QWidget {
         QString trailName;
     };
     [[nodiscard]] std::optional<TurnedLine> turnedLine() const;
+    /// Of the chosen reading; null when there is none, or its value is the same either way.
+    [[nodiscard]] const model::LimbChoice* limbChoice() const;
     [[nodiscard]] QString explanation(const model::Reading& reading) const;
 
     Session& session_;
@@ -72,7 +77,7 @@ class ReadingsPanel : public QWidget {
     QPushButton* judgeAnew_ = nullptr;
     QLabel* how_ = nullptr;
     QScrollArea* howArea_ = nullptr;
-    QPushButton* nearer_ = nullptr;
+    QPushButton* depth_ = nullptr;
     QWidget* observations_ = nullptr;
     QVBoxLayout* observationRows_ = nullptr;
 };

@@ -1,6 +1,7 @@
 #include "app/film/consistency_panel.h"
 
 #include "app/film/repeats_chart.h"
+#include "coaching/shot_record.h"
 #include "technique/reading_text.h"
 
 #include <QComboBox>
@@ -10,9 +11,12 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <cmath>
 
 namespace kestrel::app {
 namespace {
+
+constexpr double perHundred = 100.0;
 
 QString text(const std::string& s) {
     return QString::fromStdString(s);
@@ -37,6 +41,11 @@ ConsistencyPanel::ConsistencyPanel(Session& session, QWidget* parent)
     summary_->setObjectName("consistencySummary");
     summary_->setWordWrap(true);
     column->addWidget(summary_);
+    record_ = new QLabel;
+    record_->setObjectName("shotRecord");
+    record_->setWordWrap(true);
+    record_->hide();
+    column->addWidget(record_);
     table_ = new QTreeWidget;
     table_->setObjectName("consistency");
     table_->setAccessibleName(tr("What repeats"));
@@ -80,6 +89,14 @@ void ConsistencyPanel::showEvent(QShowEvent* event) {
 }
 
 std::vector<std::pair<model::Clip, model::Rep>> ConsistencyPanel::reps(Over over) {
+    auto reps = repsOver(over);
+    std::erase_if(reps, [](const auto& entry) {
+        return entry.second.positions.empty() && entry.second.found.empty();
+    });
+    return reps;
+}
+
+std::vector<std::pair<model::Clip, model::Rep>> ConsistencyPanel::repsOver(Over over) {
     std::vector<std::pair<model::Clip, model::Rep>> reps;
     for (const model::Clip& c : session_.library().clips(session_.player().id)) {
         const bool counts = over == all || c.id == session_.clip().id ||
@@ -88,8 +105,7 @@ std::vector<std::pair<model::Clip, model::Rep>> ConsistencyPanel::reps(Over over
             continue;
         }
         for (const model::Rep& rep : session_.library().reps(c.id)) {
-            if (rep.techniqueId == session_.pack().id &&
-                !(rep.positions.empty() && rep.found.empty())) {
+            if (rep.techniqueId == session_.pack().id) {
                 reps.emplace_back(c, rep);
             }
         }
@@ -143,11 +159,31 @@ void ConsistencyPanel::showCourses() {
     chart_->show();
 }
 
+void ConsistencyPanel::showRecord() {
+    std::vector<model::Rep> reps;
+    for (const auto& [c, rep] : repsOver(static_cast<Over>(over_->currentData().toInt()))) {
+        reps.push_back(rep);
+    }
+    QStringList spots;
+    for (const coaching::ShotCount& count : coaching::shotRecord(session_.pack(), reps)) {
+        spots << tr("%1 %2 of %3 (%4 to %5 %)")
+                     .arg(text(count.name).toLower())
+                     .arg(count.made)
+                     .arg(count.tries)
+                     .arg(std::lround(perHundred * count.low))
+                     .arg(std::lround(perHundred * count.high));
+    }
+    record_->setVisible(!spots.isEmpty());
+    record_->setText(
+        tr("Went in: %1. In brackets: what the share may be, 95 %.").arg(spots.join(tr(" · "))));
+}
+
 void ConsistencyPanel::refresh() {
     if (!session_.hasClip()) {
         return;
     }
     table_->clear();
+    showRecord();
     std::vector<std::vector<model::Reading>> reps;
     session_.trying([&] { reps = readings(static_cast<Over>(over_->currentData().toInt())); });
     const auto found = coaching::consistencyOf(session_.pack(), reps);

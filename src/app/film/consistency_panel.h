@@ -30,12 +30,17 @@ class ConsistencyPanel : public QWidget {
     /// The readings of each rep of the open clip's technique.
     [[nodiscard]] std::vector<std::vector<model::Reading>> readings(Over over);
     void showCourses();
-    /// The reps that count, with their clips.
+    /// Makes and tries by spot, of packs that keep a record.
+    void showRecord();
+    /// The reps of the open clip's technique, with their clips.
+    [[nodiscard]] std::vector<std::pair<model::Clip, model::Rep>> repsOver(Over over);
+    /// Those of them that anybody has marked.
     [[nodiscard]] std::vector<std::pair<model::Clip, model::Rep>> reps(Over over);
 
     Session& session_;
     QComboBox* over_ = nullptr;
     QLabel* summary_ = nullptr;
+    QLabel* record_ = nullptr;
     QTreeWidget* table_ = nullptr;
     QLabel* courses_ = nullptr;
     RepeatsChart* chart_ = nullptr;

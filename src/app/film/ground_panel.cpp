@@ -99,7 +99,7 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
     result_->setObjectName("groundResult");
     result_->setWordWrap(true);
     column->addWidget(result_);
-    grid_ = new QCheckBox(tr("show a grid of one metre"));
+    grid_ = new QCheckBox(tr("show a grid of one metre and the horizon"));
     grid_->setObjectName("groundGrid");
     grid_->setChecked(true);
     connect(grid_, &QCheckBox::toggled, this, [this] { refreshStage(); });
@@ -381,10 +381,15 @@ void GroundPanel::refreshStage() {
     if (c.ground && grid_->isChecked()) {
         guides.grid = technique::groundGrid(*c.ground, model::Metres(gridCell),
                                             session_.index().width, session_.index().height);
+        guides.horizon =
+            technique::groundHorizon(*c.ground, session_.index().width, session_.index().height);
         for (technique::SeenLine& line : guides.grid) {
             for (model::Point2& p : line) {
                 p = fromGroundPicture(p);
             }
+        }
+        for (model::Point2& p : guides.horizon) {
+            p = fromGroundPicture(p);
         }
     }
     const auto known = place();

@@ -53,6 +53,11 @@ bool listOfObjects(const Document& schema, const Document& root) {
     return items.contains("properties");
 }
 
+/// An object of known members.
+bool isPart(const Document& schema) {
+    return schema.value("type", Document()) == "object" && schema.contains("properties");
+}
+
 QString numberText(const Document& value) {
     return value.is_number() ? QString::number(value.get<double>(), 'g', 10) : QString();
 }
@@ -194,12 +199,19 @@ void DocumentEditor::addNodes(QTreeWidgetItem* parent, const Document& value,
             item->setText(0, spoken(key));
         }
     }
-    // Lists that may be there and are not yet, so that a first item can be added.
+    // Parts that may be there and are not yet, so that they, or a first item, can be added.
     const Document schema = technique::schemaAt(schema_, place);
     const Document properties = schema.value("properties", Document::object());
     for (const auto& [key, property] : properties.items()) {
-        if (!value.contains(key) && listOfObjects(property, schema_)) {
+        if (value.contains(key)) {
+            continue;
+        }
+        if (listOfObjects(property, schema_)) {
             node(Document::array(), place / key)->setText(0, spoken(key));
+        } else if (isPart(technique::schemaAt(schema_, place / key))) {
+            auto* item = new QTreeWidgetItem(parent, {tr("%1 (none)").arg(spoken(key))});
+            item->setData(0, placeRole, text((place / key).to_string()));
+            item->setForeground(0, palette().brush(QPalette::Disabled, QPalette::Text));
         }
     }
 }
@@ -267,7 +279,8 @@ void DocumentEditor::showButtons() {
     } else {
         remove_->setEnabled(false);
     }
-    add_->setEnabled(list || named || item);
+    const bool absent = isPart(schema) && !document_.contains(place);
+    add_->setEnabled(list || named || item || absent);
     up_->setEnabled(item);
     down_->setEnabled(item);
 }
@@ -275,6 +288,10 @@ void DocumentEditor::showButtons() {
 void DocumentEditor::addItem() {
     Pointer list = chosen();
     Document schema = technique::schemaAt(schema_, list);
+    if (isPart(schema) && !document_.contains(list)) {
+        put(list, technique::smallest(schema_, schema));
+        return;
+    }
     if (!schema.contains("items") && schema.contains("additionalProperties") &&
         schema.at("additionalProperties").is_object()) {
         const QString name = QInputDialog::getText(this, tr("Add"), tr("Its name:"));
@@ -491,7 +508,9 @@ void DocumentEditor::buildForm() {
         form->addRow(about);
     }
     const Document required = schema.value("required", Document::array());
-    const Document properties = schema.value("properties", Document::object());
+    const bool absent = isPart(schema) && !document_.contains(place);
+    const Document properties =
+        absent ? Document::object() : schema.value("properties", Document::object());
     for (const auto& [key, unfollowed] : properties.items()) {
         const Document property = technique::schemaAt(schema_, place / key);
         const bool part = property.contains("properties") || listOfObjects(property, schema_) ||
@@ -514,7 +533,8 @@ void DocumentEditor::buildForm() {
         }
     }
     if (form->rowCount() == 0) {
-        auto* hint = new QLabel(tr("Choose one of its parts in the tree, or Add one."));
+        auto* hint = new QLabel(absent ? tr("It has none. Add one when it needs it.")
+                                       : tr("Choose one of its parts in the tree, or Add one."));
         hint->setWordWrap(true);
         form->addRow(hint);
     }

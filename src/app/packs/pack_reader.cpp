@@ -42,6 +42,31 @@ void PackReader::setPack(const technique::Pack& pack) {
     verticalScrollBar()->setValue(same ? scrolled : 0);
 }
 
+void PackReader::setLoadRule(const coaching::LoadRule& rule) {
+    pack_.reset();
+    images_.clear();
+    const auto escaped = [](const std::string& s) {
+        return QString::fromStdString(s).toHtmlEscaped();
+    };
+    QString html = "<h1>" + escaped(rule.name) + "</h1><p>" + escaped(rule.basis) + "</p><ul>";
+    for (const coaching::LoadRule::Band& band : rule.bands) {
+        QStringList rests;
+        for (const coaching::LoadRule::Rest& rest : band.rest) {
+            rests
+                << tr("%n day(s) after %1 throws or more", nullptr, rest.days).arg(rest.fromThrows);
+        }
+        html +=
+            "<li>" +
+            (band.ageTo ? tr("<b>Up to %1 years:</b> ").arg(*band.ageTo) : tr("<b>Older:</b> ")) +
+            rests.join(", ") + "</li>";
+    }
+    setHtml(
+        html + "</ul>" +
+        tr("<p>Homework keeps drills with throws off these days. Put in the rule of your league "
+           "or federation under <b>Change</b>; pain outranks every rule: stop, and see a "
+           "licensed professional.</p>"));
+}
+
 void PackReader::setDrills(const coaching::DrillLibrary& drills) {
     pack_.reset();
     images_.clear();

@@ -21,6 +21,7 @@ class PackReader : public QTextBrowser {
     void setPack(const technique::Pack& pack);
     /// Shows drills instead of a pack.
     void setDrills(const coaching::DrillLibrary& drills);
+    void setLoadRule(const coaching::LoadRule& rule);
     /// Whether pictures are still being drawn.
     [[nodiscard]] bool busy() const { return drawing_ != nullptr; }
 

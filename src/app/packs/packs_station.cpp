@@ -32,6 +32,8 @@ QString text(const std::string& s) {
 
 /// Stands in the list for the coach's drills; no pack's id begins so.
 constexpr const char* ownDrills = "*drills";
+/// Likewise for the load rule.
+constexpr const char* loadRule = "*load_rule";
 
 /// "Float serve" → "float_serve".
 std::string idFrom(const QString& name) {
@@ -141,20 +143,13 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
         }
     });
     connect(exportButton, &QPushButton::clicked, this, [this] {
-        const QString name =
-            text(chosenPack() != nullptr ? chosenPack()->id : std::string("drills")) + ".json";
-        const QString file =
-            QFileDialog::getSaveFileName(this, tr("Export"), name, tr("Packs and drills (*.json)"));
+        const QString file = QFileDialog::getSaveFileName(this, tr("Export"), fileName(),
+                                                          tr("Packs and drills (*.json)"));
         if (!file.isEmpty()) {
             exportTo(file.toStdString());
         }
     });
-    connect(shipped_, &QPushButton::clicked, this, [this] {
-        const std::string id = chosenPack()->id;
-        session_.removeOwnPack(id, session_.shippedPack(id) != nullptr
-                                       ? tr("Back to the shipped %1").arg(text(chosenPack()->name))
-                                       : tr("Remove %1").arg(text(chosenPack()->name)));
-    });
+    connect(shipped_, &QPushButton::clicked, this, &PacksStation::backToShipped);
     connect(&session_, &Session::packsChanged, this, [this] {
         draft_.reset();
         listPacks();
@@ -196,13 +191,13 @@ void PacksStation::choosePage(Page page) {
 
 void PacksStation::listPacks() {
     const technique::Pack* before = chosenPack();
-    const bool drillsChosen = list_->currentItem() != nullptr &&
-                              list_->currentItem()->data(Qt::UserRole).toString() == ownDrills;
-    const std::string chosen = drillsChosen               ? ownDrills
-                               : before != nullptr        ? before->id
-                               : session_.hasClip()       ? session_.pack().id
-                               : session_.packs().empty() ? std::string()
-                                                          : session_.packs().front().id;
+    const bool otherChosen = before == nullptr && list_->currentItem() != nullptr;
+    const std::string chosen =
+        otherChosen          ? list_->currentItem()->data(Qt::UserRole).toString().toStdString()
+        : before != nullptr  ? before->id
+        : session_.hasClip() ? session_.pack().id
+        : session_.packs().empty() ? std::string()
+                                   : session_.packs().front().id;
     {
         const QSignalBlocker quiet(list_);
         list_->clear();
@@ -219,11 +214,16 @@ void PacksStation::listPacks() {
             item->setSizeHint(twoLines);
             list_->addItem(item);
         }
-        auto* drills =
-            new QListWidgetItem(tr("My own drills") + "\n" + tr("for the faults of your packs"));
-        drills->setData(Qt::UserRole, QString(ownDrills));
-        drills->setSizeHint(twoLines);
-        list_->addItem(drills);
+        const auto add = [&](const char* id, const QString& name, const QString& about) {
+            auto* item = new QListWidgetItem(name + "\n" + about);
+            item->setData(Qt::UserRole, QString(id));
+            item->setSizeHint(twoLines);
+            list_->addItem(item);
+        };
+        add(loadRule, tr("Load rule"),
+            session_.hasOwnLoadRule() ? tr("rest after throws · your own")
+                                      : tr("rest after throws · an example"));
+        add(ownDrills, tr("My own drills"), tr("for the faults of your packs"));
         choosePack(chosen);
         if (list_->currentRow() < 0) {
             list_->setCurrentRow(0);
@@ -236,7 +236,7 @@ void PacksStation::showPack() {
     const technique::Pack* pack = chosenPack();
     copy_->setEnabled(pack != nullptr);
     if (pack == nullptr) {
-        showDrills();
+        loadRuleChosen() ? showLoadRule() : showDrills();
         return;
     }
     const bool own = session_.isOwnPack(pack->id);
@@ -247,15 +247,21 @@ void PacksStation::showPack() {
         return; // pages are made when they are looked at
     }
     reader_->setPack(*pack);
-    if (!draft_ && shown_ != pack->text) {
-        shown_ = pack->text;
-        editor_->setSchema(
-            Document::parse(technique::readText(technique::packSchema(session_.packFolder()))));
-        editor_->setDocument(technique::documentOf(pack->text, pack->file));
+    showText(pack->text, technique::packSchema(session_.packFolder()), "pack.json");
+    showLive();
+}
+
+bool PacksStation::showText(const std::string& content, const std::filesystem::path& schemaFile,
+                            const char* fileName) {
+    const bool anew = !draft_ && shown_ != content;
+    if (anew) {
+        shown_ = content;
+        editor_->setSchema(Document::parse(technique::readText(schemaFile)));
+        editor_->setDocument(technique::documentOf(content, fileName));
     }
     problem_->setVisible(draft_.has_value());
     drop_->setVisible(draft_.has_value());
-    showLive();
+    return anew;
 }
 
 void PacksStation::showDrills() {
@@ -264,16 +270,40 @@ void PacksStation::showDrills() {
         return;
     }
     const std::string own = session_.ownDrills();
-    if (!draft_ && shown_ != own) {
-        shown_ = own;
-        const auto schema = coaching::drillSchema(session_.packFolder());
-        editor_->setSchema(Document::parse(technique::readText(schema)));
-        editor_->setDocument(technique::documentOf(own, "drills.json"));
+    const auto schema = coaching::drillSchema(session_.packFolder());
+    if (showText(own, schema, "drills.json")) {
         reader_->setDrills(coaching::drillsFromText(own, "drills.json", schema));
     }
-    problem_->setVisible(draft_.has_value());
-    drop_->setVisible(draft_.has_value());
     live_->clear();
+}
+
+void PacksStation::showLoadRule() {
+    shipped_->setVisible(session_.hasOwnLoadRule());
+    shipped_->setText(tr("Back to the example"));
+    if (!isVisible()) {
+        return;
+    }
+    showText(session_.loadRuleText(), coaching::loadRuleSchema(session_.packFolder()),
+             "load_rule.json");
+    reader_->setLoadRule(session_.loadRule());
+    live_->clear();
+}
+
+void PacksStation::backToShipped() {
+    const technique::Pack* pack = chosenPack();
+    if (pack == nullptr) {
+        session_.setLoadRule(std::nullopt, tr("Back to the example load rule"));
+        return;
+    }
+    const std::string id = pack->id;
+    session_.removeOwnPack(id, session_.shippedPack(id) != nullptr
+                                   ? tr("Back to the shipped %1").arg(text(pack->name))
+                                   : tr("Remove %1").arg(text(pack->name)));
+}
+
+bool PacksStation::loadRuleChosen() const {
+    return list_->currentItem() != nullptr &&
+           list_->currentItem()->data(Qt::UserRole).toString() == loadRule;
 }
 
 void PacksStation::tellProblem(const Document& draft, const QString& reason) {
@@ -284,6 +314,15 @@ void PacksStation::tellProblem(const Document& draft, const QString& reason) {
     problem_->show();
     drop_->show();
     showLive();
+}
+
+void PacksStation::takeLoadRule(const Document& document, const QString& what) {
+    try {
+        draft_.reset();
+        session_.setLoadRule(technique::textOf(document), what);
+    } catch (const model::InputError& error) {
+        tellProblem(document, text(error.happened()));
+    }
 }
 
 void PacksStation::takeDrills(const Document& document, const QString& what) {
@@ -298,7 +337,7 @@ void PacksStation::takeDrills(const Document& document, const QString& what) {
 void PacksStation::take(const Document& document, const QString& what) {
     const technique::Pack* before = chosenPack();
     if (before == nullptr) {
-        takeDrills(document, what);
+        loadRuleChosen() ? takeLoadRule(document, what) : takeDrills(document, what);
         return;
     }
     const std::string written = technique::textOf(document);
@@ -391,6 +430,11 @@ void PacksStation::importFrom(const std::filesystem::path& file) {
             choosePack(ownDrills);
             return;
         }
+        if (technique::documentOf(content, file).contains("bands")) {
+            session_.setLoadRule(content, tr("Import a load rule"));
+            choosePack(loadRule);
+            return;
+        }
         const technique::Pack pack =
             technique::packFromText(content, file, technique::packSchema(session_.packFolder()));
         session_.setOwnPack(content, tr("Import %1").arg(text(pack.name)));
@@ -398,8 +442,16 @@ void PacksStation::importFrom(const std::filesystem::path& file) {
     });
 }
 
+QString PacksStation::fileName() const {
+    return chosenPack() != nullptr ? text(chosenPack()->id) + ".json"
+           : loadRuleChosen()      ? QStringLiteral("load_rule.json")
+                                   : QStringLiteral("drills.json");
+}
+
 void PacksStation::exportTo(const std::filesystem::path& file) {
-    const std::string content = chosenPack() != nullptr ? chosenPack()->text : session_.ownDrills();
+    const std::string content = chosenPack() != nullptr ? chosenPack()->text
+                                : loadRuleChosen()      ? session_.loadRuleText()
+                                                        : session_.ownDrills();
     session_.trying([&] {
         QSaveFile out(text(file.string()));
         if (!out.open(QIODevice::WriteOnly) ||

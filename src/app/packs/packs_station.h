@@ -48,9 +48,19 @@ class PacksStation : public QWidget {
     void showLive();
     void takeDrills(const technique::Document& document, const QString& what);
     void showDrills();
+    void takeLoadRule(const technique::Document& document, const QString& what);
+    void showLoadRule();
+    /// Shows a text in the editor, unless it does already or holds a draft; whether it did.
+    bool showText(const std::string& content, const std::filesystem::path& schemaFile,
+                  const char* fileName);
+    /// Forgets what the coach made of the chosen entry.
+    void backToShipped();
+    /// The name of the entry's file when it is exported.
+    [[nodiscard]] QString fileName() const;
     void tellProblem(const technique::Document& draft, const QString& reason);
-    /// Null when the coach's own drills are chosen.
+    /// Null when the coach's own drills or the load rule are chosen.
     [[nodiscard]] const technique::Pack* chosenPack() const;
+    [[nodiscard]] bool loadRuleChosen() const;
     [[nodiscard]] QStringList suggestions(const technique::Pointer& field) const;
 
     Session& session_;

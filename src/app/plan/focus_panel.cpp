@@ -106,8 +106,7 @@ void FocusPanel::refreshDrills() {
         const coaching::Drill& drill = found->second;
         auto* box = new QCheckBox(
             tr("%1 · %2 · %3 min · %4")
-                .arg(planText(drill.name),
-                     planText(coaching::doseFor(drill, session_.circumstances().ageYears)))
+                .arg(planText(drill.name), planText(coaching::doseFor(drill, session_.doseAge())))
                 .arg(drill.minutes)
                 .arg(planText(coaching::placeText(drill.place))));
         box->setObjectName("drill_" + planText(id));

@@ -54,7 +54,8 @@ QWidget* HomeworkPanel::makeWish() {
     grid->setVerticalSpacing(3);
     grid->addWidget(new QLabel(tr("Days")), 1, 0);
     auto* gameDays = new QLabel(tr("Throws\nin games"));
-    gameDays->setToolTip(tr("Throws of a usual game or practice on that day"));
+    gameDays->setToolTip(tr("Throws of a usual game or practice on that day. How much rest follows "
+                            "them says the load rule, on the Packs station."));
     grid->addWidget(gameDays, 2, 0);
     for (int day = 0; day < daysAWeek; ++day) {
         const QString name = QLocale(QLocale::English).dayName(day + 1, QLocale::ShortFormat);
@@ -300,6 +301,7 @@ void HomeworkPanel::showDays() {
         row->setText(0, drill == session_.drills().end() ? planText(item.drillId)
                                                          : planText(drill->second.name));
         row->setText(1, planText(item.dose));
+        row->setToolTip(1, planText(item.dose));
         row->setText(2, tr("%1 min").arg(item.minutes));
         row->setData(0, dayRole, iso);
         row->setData(0, drillRole, planText(item.drillId));

@@ -62,6 +62,7 @@ report::SheetMaterial sheetMaterialOf(const Session& session, bool blurFaces) {
         session.player(),
         filmedRep(session, session.clip(), session.rep()),
         session.circumstances(),
+        session.doseAge(),
         session.visitReview(),
         session.judgedReps(visit),
         session.planChoice(),

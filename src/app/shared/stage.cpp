@@ -205,7 +205,35 @@ void Stage::paintGrid(QPainter& painter) const {
         painter.setPen(QPen(light, 1.0));
         painter.drawPolyline(seen);
     }
+    paintHorizon(painter, map);
     painter.restore();
+}
+
+void Stage::paintHorizon(QPainter& painter, const QTransform& map) const {
+    if (guides_.horizon.empty()) {
+        return;
+    }
+    QPolygonF seen;
+    for (const model::Point2 p : guides_.horizon) {
+        seen << map.map(QPointF(p.x, p.y));
+    }
+    painter.setPen(QPen(report::nearBlack, 2.6));
+    painter.drawPolyline(seen);
+    painter.setPen(QPen(report::cream, 1.4, Qt::DashLine));
+    painter.drawPolyline(seen);
+    // Named where it comes in at the left of the picture.
+    const double left = painter.clipBoundingRect().left();
+    const auto first = std::find_if(seen.begin(), seen.end(), [&](const QPointF& p) {
+        return p.x() > left && p.x() < left + width();
+    });
+    if (first != seen.end()) {
+        constexpr QPointF beside(6.0, -5.0);
+        const QPointF at = QPointF(left, first->y()) + beside;
+        painter.setPen(report::nearBlack);
+        painter.drawText(at + QPointF(1.0, 1.0), tr("horizon"));
+        painter.setPen(report::cream);
+        painter.drawText(at, tr("horizon"));
+    }
 }
 
 void Stage::paintLandmarks(QPainter& painter) const {

@@ -26,6 +26,7 @@ class Stage : public QWidget {
     /// Drawn over every frame: lines on the ground, and marks above them.
     struct Guides {
         std::vector<technique::SeenLine> grid;
+        technique::SeenLine horizon; ///< empty: none is shown
         std::vector<model::Construct> marks;
     };
     void setGuides(Guides guides);
@@ -64,6 +65,7 @@ class Stage : public QWidget {
     [[nodiscard]] std::optional<model::Landmark> landmarkAt(QPointF widget) const;
     void paintLandmarks(QPainter& painter) const;
     void paintGrid(QPainter& painter) const;
+    void paintHorizon(QPainter& painter, const QTransform& map) const;
 
     Session& session_;
     bool placing_ = false;
