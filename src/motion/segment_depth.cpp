@@ -1,5 +1,7 @@
 #include "motion/segment_depth.h"
 
+#include "motion/body_segments.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -87,6 +89,27 @@ std::array<double, pairCount> paired(const Shares& shares) {
         pairs[i / 2] += shares[i];
     }
     return pairs;
+}
+
+/// Whether a segment looks so short that errors of lengths do not explain it, and shorter than it
+/// usually does.
+bool isClearlyOut(const SeenSegment& segment) {
+    constexpr double clear = 2.0; // standard deviations
+    return segment.full &&
+           segment.full->px - segment.seen.px >
+               clear * std::hypot(segment.seen.sdPx, segment.full->sdPx) &&
+           foreshortening(segment.seen.px, segment.full->px) > segment.usualTilt;
+}
+
+/// What a limb is reckoned with: a segment that is not clearly out of the picture plane counts as
+/// in it, as surely as it usually is, or no more surely than its length says.
+SeenSegment reckoned(SeenSegment segment) {
+    if (segment.full && !isClearlyOut(segment)) {
+        segment.usualTilt =
+            std::max(segment.usualTilt, foreshortening(segment.seen.px, segment.full->px));
+        segment.full.reset();
+    }
+    return segment;
 }
 
 /// Tilts of two segments of one limb, of each alone and of both together, which sum to 1.
@@ -195,7 +218,7 @@ std::optional<Length> fullLength(const std::optional<Length>& fromTable,
 AngleFromOneView jointAngleFromOneView(Degrees seen, const SeenSegment& first,
                                        const SeenSegment& second,
                                        const std::optional<LimbFold>& fold) {
-    const JointTilts tilts = jointTilts(first, second);
+    const JointTilts tilts = jointTilts(reckoned(first), reckoned(second));
     const double cosSeen = std::cos(toRadians(seen));
     AngleFromOneView angle;
     angle.firstTilt = likeliest(tilts.first);

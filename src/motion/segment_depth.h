@@ -42,10 +42,11 @@ struct AngleFromOneView {
     model::Degrees secondTilt{0.0};
 };
 
-/// Angle between two segments that leave a joint, seen as `seen` in the picture. Each tilt has a
-/// probability from its usual size and from how long the segment looks; the value is that of the
-/// likeliest tilts, cos θ = cos φ₁ cos φ₂ cos seen ± sin φ₁ sin φ₂, and the deviation is over all
-/// of them. Without `fold` both signs are equally likely.
+/// Angle between two segments that leave a joint, seen as `seen` in the picture. A segment that
+/// looks clearly shorter than it is has a tilt with a probability from its usual size and from how
+/// long it looks; any other is taken to lie in the picture plane, as surely as it usually does. The
+/// value is that of the likeliest tilts, cos θ = cos φ₁ cos φ₂ cos seen ± sin φ₁ sin φ₂, and the
+/// deviation is over all of them. Without `fold` both signs are equally likely.
 AngleFromOneView jointAngleFromOneView(model::Degrees seen, const SeenSegment& first,
                                        const SeenSegment& second,
                                        const std::optional<model::LimbFold>& fold);

@@ -124,9 +124,18 @@ Document smallest(const Document& schema, const Document& unfollowed) {
     if (part.contains("const")) {
         return part.at("const");
     }
+    Document required = part.value("required", Document::array());
     for (const char* choice : {"oneOf", "anyOf"}) {
-        if (part.contains(choice)) {
-            return smallest(schema, part.at(choice).front());
+        if (!part.contains(choice)) {
+            continue;
+        }
+        const Document& first = part.at(choice).front();
+        if (!part.contains("properties")) {
+            return smallest(schema, first);
+        }
+        // The choice is only which members there have to be.
+        for (const auto& key : first.value("required", Document::array())) {
+            required.push_back(key);
         }
     }
     const Document type = part.value("type", Document("string"));
@@ -138,7 +147,7 @@ Document smallest(const Document& schema, const Document& unfollowed) {
             const auto only = part.at("properties").begin();
             object[only.key()] = smallest(schema, only.value());
         }
-        for (const auto& key : part.value("required", Document::array())) {
+        for (const auto& key : required) {
             object[key.get<std::string>()] =
                 smallest(schema, part.value("properties", Document::object())
                                      .value(key.get<std::string>(), Document::object()));

@@ -74,6 +74,7 @@ void TestPackByHand::initTestCase() {
     app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
     folder_ = std::make_unique<QTemporaryDir>();
     window_ = std::make_unique<support::Window>(folder_->filePath("library").toStdString());
+    window_->main().resize(1000, 640); // there is much to paint
     window_->press("station_packs");
     window_->main().packsStation().choosePage(app::PacksStation::change);
     connect(&editor(), &app::DocumentEditor::edited, this,
@@ -174,24 +175,47 @@ void TestPackByHand::setField(const std::string& key, const Document& wanted,
         }
         lines->setFocus();
         lines->selectAll();
+        QTest::keyClick(lines, Qt::Key_Delete);
         lines->insertPlainText(all.join('\n'));
         window_->find("packTree")->setFocus();
     }
     QTRY_VERIFY2_WITH_TIMEOUT(steps_ > before, qPrintable(name), 5000);
 }
 
+/// As a coach would: what has no place in the list goes, what is there already is kept and moved,
+/// what is missing is added.
 void TestPackByHand::fillList(const Pointer& place, const Document& wanted) {
-    while (has(place) && at(place).size() > wanted.size()) {
-        click(place / (at(place).size() - 1));
-        press("removePart");
+    const auto idOf = [](const Document& item) { return item.value("id", std::string()); };
+    const auto placeOf = [&](const Document& list, const Document& item) -> std::size_t {
+        std::size_t i = 0;
+        while (i < list.size() && idOf(list.at(i)) != idOf(item)) {
+            ++i;
+        }
+        return i;
+    };
+    const bool named = !idOf(wanted.front()).empty();
+    for (std::size_t i = has(place) ? at(place).size() : 0; i-- > 0;) {
+        const bool goes =
+            named ? placeOf(wanted, at(place / i)) == wanted.size() : i >= wanted.size();
+        if (goes) {
+            click(place / i);
+            press("removePart");
+        }
         if (QTest::currentTestFailed()) {
             return;
         }
     }
     for (std::size_t i = 0; i < wanted.size(); ++i) {
-        if (!has(place) || at(place).size() <= i) {
+        const std::size_t size = has(place) ? at(place).size() : 0;
+        std::size_t now = named ? placeOf(at(place), wanted.at(i)) : i;
+        if (now >= size) {
             click(place);
             press("addPart");
+            now = size;
+        }
+        for (; now > i && !QTest::currentTestFailed(); --now) {
+            click(place / now);
+            press("partUp");
         }
         fill(place / i, wanted.at(i));
         if (QTest::currentTestFailed()) {
@@ -202,7 +226,8 @@ void TestPackByHand::fillList(const Pointer& place, const Document& wanted) {
 
 void TestPackByHand::fill(const Pointer& place, const Document& wanted) {
     // What does not belong goes first, then fields, then parts.
-    for (const auto& [key, value] : at(place).items()) {
+    const Document before = at(place);
+    for (const auto& [key, value] : before.items()) {
         if (inTree(value) && !wanted.contains(key)) {
             click(place / key);
             press("removePart");
@@ -276,6 +301,8 @@ void TestPackByHand::packIsCopiedAndChanged() {
         asked->accept();
     });
     window_->press("copyPack");
+    window_->main().activateWindow(); // the focus comes back to it from the dialog
+    QTRY_VERIFY(window_->main().isActiveWindow());
     const auto own = [this] {
         for (const technique::Pack& pack : window_->session().packs()) {
             if (pack.id == "float_serve") {

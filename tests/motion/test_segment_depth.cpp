@@ -62,9 +62,11 @@ void TestSegmentDepth::inThePlaneItIsThePictureAngle() {
     for (const double seen : {40.0, 90.0, 150.0}) {
         const SeenSegment full{{100.0, 0.5}, Length{100.0, 1.0}, Degrees(20.0)};
         const auto read = motion::jointAngleFromOneView(Degrees(seen), full, full, {});
-        QVERIFY(std::abs(read.value.value - seen) < 0.5);
-        QVERIFY(read.sd.value < 8.0);
-        QVERIFY(read.sd < motion::jointAngleRms(Degrees(seen), Degrees(20.0), Degrees(20.0)));
+        QCOMPARE(read.value.value, seen);
+        // As surely as segments usually lie in the plane: lengths are not known well enough to
+        // make it surer.
+        const Degrees rms = motion::jointAngleRms(Degrees(seen), Degrees(20.0), Degrees(20.0));
+        QVERIFY(std::abs(read.sd.value / rms.value - 1.0) < 0.1);
     }
 }
 

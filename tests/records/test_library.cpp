@@ -470,8 +470,8 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
     }
     {
         SQLite::Database database(file.string(), SQLite::OPEN_READWRITE);
-        for (const char* table :
-             {"homework", "visit_wish", "visit_finding", "visit_drill", "visit", "review_step"}) {
+        for (const char* table : {"homework", "visit_wish", "visit_finding", "visit_drill", "visit",
+                                  "review_step", "limb_fold"}) {
             database.exec(std::string("DROP TABLE ") + table);
         }
         database.exec("CREATE TABLE plan_choice (rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON "

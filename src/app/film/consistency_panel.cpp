@@ -134,8 +134,10 @@ void ConsistencyPanel::showCourses() {
         for (const auto& [c, rep] : reps(static_cast<Over>(over_->currentData().toInt()))) {
             coaching::TimedCourse course =
                 session_.courseOf(session_.player(), c, rep, measure->id);
-            constexpr std::size_t fewestFrames = 8; // fewer are no curve
-            if (course.course.size() >= fewestFrames) {
+            // Fewer are no curve, nor are the key positions alone.
+            constexpr std::size_t fewestFrames = 8;
+            const std::size_t positions = model::allPositions(rep).size();
+            if (course.course.size() >= std::max(fewestFrames, positions + 1)) {
                 timed.push_back(std::move(course));
             }
         }

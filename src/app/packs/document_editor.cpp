@@ -142,9 +142,10 @@ DocumentEditor::DocumentEditor(QWidget* parent) : QWidget(parent) {
     });
     connect(add_, &QPushButton::clicked, this, &DocumentEditor::addItem);
     connect(remove_, &QPushButton::clicked, this, [this] {
-        const Pointer place = chosen();
-        emit edited(technique::without(document_, place),
-                    tr("Remove %1").arg(tree_->currentItem()->text(0)));
+        const QString what = tr("Remove %1").arg(tree_->currentItem()->text(0));
+        const Document changed = technique::without(document_, chosen());
+        setDocument(changed); // even if it is not whole now and is not kept yet
+        emit edited(changed, what);
     });
     const auto move = [this](int by) {
         const Pointer place = chosen();
@@ -189,6 +190,9 @@ void DocumentEditor::addNodes(QTreeWidgetItem* parent, const Document& value,
         for (std::size_t i = 0; i < value.size(); ++i) {
             node(value.at(i), place / i);
         }
+        return;
+    }
+    if (!value.is_object()) {
         return;
     }
     for (const std::string& key : inOrder(value, place)) {
@@ -400,7 +404,7 @@ QWidget* DocumentEditor::limitsField(const Pointer& place) {
 }
 
 /// A list of texts or numbers, one a line.
-QWidget* DocumentEditor::linesField(const Pointer& place, const Document& schema) {
+QWidget* DocumentEditor::linesField(const Pointer& place, const Document& schema, bool required) {
     const Document value = document_.contains(place) ? document_.at(place) : Document::array();
     QStringList lines;
     for (const Document& item : value) {
@@ -412,18 +416,19 @@ QWidget* DocumentEditor::linesField(const Pointer& place, const Document& schema
         lines.join('\n'), std::clamp(static_cast<int>(lines.size()) + 1, fewestLines, mostLines));
     const bool numbers = schema.contains("items") && schema.at("items").is_object() &&
                          schema.at("items").value("type", Document("string")) == "number";
-    connect(field, &LinesEdit::finished, this, [this, place, numbers](const QString& written) {
-        Document list = Document::array();
-        for (const QString& line : written.split('\n', Qt::SkipEmptyParts)) {
-            const auto number = numbers ? numberFrom(line) : std::nullopt;
-            list.push_back(number ? numberDocument(*number)
-                                  : Document(line.trimmed().toStdString()));
-        }
-        if (list.empty() && !document_.contains(place)) {
-            return;
-        }
-        put(place, list);
-    });
+    connect(field, &LinesEdit::finished, this,
+            [this, place, numbers, required](const QString& written) {
+                Document list = Document::array();
+                for (const QString& line : written.split('\n', Qt::SkipEmptyParts)) {
+                    const auto number = numbers ? numberFrom(line) : std::nullopt;
+                    list.push_back(number ? numberDocument(*number)
+                                          : Document(line.trimmed().toStdString()));
+                }
+                if (list.empty() && !document_.contains(place)) {
+                    return;
+                }
+                put(place, list.empty() && !required ? Document() : list);
+            });
     const QStringList known = suggestions_ ? suggestions_(place) : QStringList();
     if (known.isEmpty()) {
         return field;
@@ -475,7 +480,7 @@ QWidget* DocumentEditor::fieldFor(const Pointer& place, const Document& schema, 
         const Document items = schema.value("items", Document::object());
         const bool limits = items.is_object() && items.contains("type") &&
                             items.at("type").is_array() && schema.value("maxItems", 0) == 2;
-        return limits ? limitsField(place) : linesField(place, schema);
+        return limits ? limitsField(place) : linesField(place, schema, required);
     }
     return textField(place, required, type == "number" || type == "integer");
 }

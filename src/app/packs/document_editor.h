@@ -49,7 +49,7 @@ class DocumentEditor : public QWidget {
     void addField(QFormLayout& form, const std::string& key, const Document& schema, bool required);
     [[nodiscard]] QWidget* fieldFor(const Pointer& place, const Document& schema, bool required);
     [[nodiscard]] QWidget* limitsField(const Pointer& place);
-    [[nodiscard]] QWidget* linesField(const Pointer& place, const Document& schema);
+    [[nodiscard]] QWidget* linesField(const Pointer& place, const Document& schema, bool required);
     [[nodiscard]] QWidget* textField(const Pointer& place, bool required, bool number);
     void put(const Pointer& place, const Document& value);
     void addItem();
