@@ -50,7 +50,10 @@ Moved movedOf(const OverReps& before, const OverReps& now, const model::Range& r
     const double uncertain = std::hypot(before.u95, now.u95);
     const double beyondBefore = std::abs(model::distanceBeyond(before.mean, range));
     const double beyondNow = std::abs(model::distanceBeyond(now.mean, range));
-    if (std::abs(now.mean - before.mean) <= uncertain || beyondNow == beyondBefore) {
+    // It is only worse where it is farther off than the reading itself may be wrong: passing a
+    // limit by a hair, on whichever side, is not.
+    const bool hardlyWorse = beyondNow > beyondBefore && beyondNow - beyondBefore <= now.u95;
+    if (std::abs(now.mean - before.mean) <= uncertain || beyondNow == beyondBefore || hardlyWorse) {
         return uncertain > beyondBefore ? Moved::notTold : Moved::within;
     }
     if (beyondNow > beyondBefore) {

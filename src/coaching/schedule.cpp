@@ -42,13 +42,11 @@ struct Option {
     std::optional<Stage> begunAt = std::nullopt;
 };
 
-/// The dose of a drill, with its progression when it comes back at a later stage.
+/// The dose of a drill, with a word on its progression when it comes back at a later stage.
 std::string doseAt(Stage stage, const Option& option, std::optional<int> age) {
     const std::string dose = doseFor(*option.drill, age);
     const bool further = option.begunAt && *option.begunAt < stage;
-    return further && !option.drill->progression.empty()
-               ? dose + ". Step up: " + option.drill->progression
-               : dose;
+    return further && !option.drill->progression.empty() ? dose + ", stepped up" : dose;
 }
 
 IsoDate lastDay(const model::PlanWish& wish, const IsoDate& today) {

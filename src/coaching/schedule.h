@@ -25,9 +25,9 @@ struct Schedule {
 /// Puts drills on days: sessions on the wished weekdays from the day after `today` to the day
 /// before the next visit, none longer than wished. The way goes from slow work without a ball
 /// (Stage::learn, the first third of the days) over aids (settle) to the field (play); a drill that
-/// comes back at a later stage than it began in asks for its progression with its dose. Drills with
-/// throws are kept off game days and the days of rest that the load rule asks for after them, and
-/// off the day after another drill with throws. Solved as an integer program (GLPK).
+/// comes back at a later stage than it began in is “stepped up”: its progression is asked for.
+/// Drills with throws are kept off game days and the days of rest that the load rule asks for after
+/// them, and off the day after another drill with throws. Solved as an integer program (GLPK).
 ///
 /// What is already ticked in `before`, and all of it up to `today`, stays; what is ahead is planned
 /// anew, so that moved and missed sessions balance out. `drillIds` that the library lacks are left

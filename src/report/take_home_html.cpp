@@ -127,7 +127,9 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     }
     if (!sheet.week.empty()) {
         body += heading(tr("Your plan"));
-        body += paragraph(tr("Tick each drill when you have done it."));
+        body +=
+            paragraph(tr("Tick each drill when you have done it. “Stepped up” means: do it as it "
+                         "says under “When it is easy”."));
         body += week(sheet);
     }
     if (!sheet.beforeAndAfter.empty()) {

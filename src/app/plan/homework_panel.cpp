@@ -301,7 +301,9 @@ void HomeworkPanel::showDays() {
         row->setText(0, drill == session_.drills().end() ? planText(item.drillId)
                                                          : planText(drill->second.name));
         row->setText(1, planText(item.dose));
-        row->setToolTip(1, planText(item.dose));
+        row->setToolTip(1, drill == session_.drills().end()
+                               ? QString()
+                               : tr("Step up: %1").arg(planText(drill->second.progression)));
         row->setText(2, tr("%1 min").arg(item.minutes));
         row->setData(0, dayRole, iso);
         row->setData(0, drillRole, planText(item.drillId));
