@@ -33,6 +33,7 @@ class TestBench : public QObject {
     void stageDrawsWhatIsChosen();
     void everyControlHasAName();
     void questionsAreAnsweredByKey();
+    void aFoldedLimbIsSettledByKey();
 
   private:
     std::unique_ptr<QTemporaryDir> folder_;
@@ -289,6 +290,55 @@ void TestBench::questionsAreAnsweredByKey() {
     window_->press("undo");
     window_->press("undo");
     QVERIFY(window_->session().rep().observations.empty());
+}
+
+/// The lead leg laid as if its knee pointed 40° and 45° at the camera: it may be folded or run
+/// through.
+void TestBench::aFoldedLimbIsSettledByKey() {
+    app::Session& session = window_->session();
+    model::Rep rep = session.rep();
+    auto& points = rep.landmarks.at(rep.positions.at("foot_plant"));
+    const double height = technique::bodyHeight(session.pack(), rep, session.player().hand)->value;
+    const model::Point2 knee = points.at(model::Landmark::leftKnee).px;
+    const auto lay = [&](model::Landmark end, double fraction, double directionDeg,
+                         double tiltDeg) {
+        const double length = fraction * height * std::cos(tiltDeg * M_PI / 180.0);
+        const double direction = directionDeg * M_PI / 180.0;
+        points.at(end).px = {knee.x + length * std::sin(direction),
+                             knee.y - length * std::cos(direction)};
+    };
+    lay(model::Landmark::leftHip, 0.245, 0.0, 40.0);
+    lay(model::Landmark::leftAnkle, 0.246, 130.0, 45.0);
+    session.library().save(rep);
+    window_->reopen(folder_->filePath("library").toStdString());
+    window_->waitForPicture();
+    choose("foot_plant");
+    window_->clickReading("plant_lead_knee");
+    const auto button = [&] { return window_->find<QPushButton>("swapDepth")->text(); };
+    const auto said = [&]() -> std::optional<model::LimbFold> {
+        const auto& folds = window_->session().rep().limbFolds;
+        const auto there = folds.find("foot_plant");
+        return there == folds.end() || there->second.empty()
+                   ? std::nullopt
+                   : std::optional(there->second.at(model::Landmark::leftKnee));
+    };
+    const auto shown = [&] { return window_->readingRow("plant_lead_knee").at(1); };
+    QCOMPARE(button(), QString("The lead knee sticks out in depth (Z)"));
+    const QString open = shown();
+    window_->key(Qt::Key_Z);
+    QCOMPARE(said(), std::optional(model::LimbFold::together));
+    QCOMPARE(button(), QString("You say the lead knee sticks out in depth: swap (Z)"));
+    const QString together = shown();
+    QVERIFY(together != open);
+    window_->key(Qt::Key_Z);
+    QCOMPARE(said(), std::optional(model::LimbFold::through));
+    QVERIFY(shown() != together);
+    window_->key(Qt::Key_Z);
+    QCOMPARE(said(), std::optional<model::LimbFold>());
+    QCOMPARE(shown(), open);
+    window_->press("undo");
+    QCOMPARE(said(), std::optional(model::LimbFold::through));
+    QCOMPARE(button(), QString("You say the lead knee lies between in depth: swap (Z)"));
 }
 
 QTEST_MAIN(TestBench)

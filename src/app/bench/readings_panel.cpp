@@ -501,8 +501,11 @@ void ReadingsPanel::showChosen() {
     // The list has the room until there is something to explain.
     constexpr int linesOfHint = 2;
     constexpr int linesOfWords = 7;
-    howArea_->setFixedHeight((found == readings.end() ? linesOfHint : linesOfWords) *
-                             fontMetrics().lineSpacing());
+    constexpr int linesOfButton = 3;
+    const int lines = found == readings.end() ? linesOfHint
+                      : depth_->isHidden()    ? linesOfWords
+                                              : linesOfWords - linesOfButton;
+    howArea_->setFixedHeight(lines * fontMetrics().lineSpacing());
     if (found != readings.end()) {
         how_->setText(explanation(*found));
         if (!found->constructs.empty()) {

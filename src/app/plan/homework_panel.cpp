@@ -119,6 +119,7 @@ QWidget* HomeworkPanel::makeDays() {
     days_->setHeaderLabels({tr("Day and drill"), tr("Dose"), tr("Time")});
     days_->header()->setStretchLastSection(false);
     days_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    days_->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     days_->setRootIsDecorated(false);
     column->addWidget(days_, 1);
     auto* row = new QHBoxLayout;
