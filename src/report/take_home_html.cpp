@@ -116,7 +116,11 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
     }
     if (!sheet.drills.empty()) {
         // What to think of is on the first page, what to do on those that follow.
-        body += pageHeading(tr("Your drills"));
+        // Two rows of pictures leave room for the focus on the first page, and the drills begin the
+        // next one; after three they go on where the focus ends.
+        constexpr std::size_t twoRows = 8;
+        body += sheet.pictures.size() <= twoRows ? pageHeading(tr("Your drills"))
+                                                 : heading(tr("Your drills"));
         if (!sheet.pose.empty()) {
             body += pictures(sheet.pose, sheet.pictures.size() + sheet.beforeAndAfter.size(), false,
                              pictureAddress);
