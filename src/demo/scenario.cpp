@@ -71,6 +71,17 @@ FilmSpec slowMotionAt240(const PlayerSpec& player, const Outfit& outfit) {
     return spec;
 }
 
+/// A player with consent to be filmed, without films yet.
+ScenarioPlayer filmedPlayer(const char* name, const char* born, model::Hand hand, double heightM) {
+    ScenarioPlayer player;
+    player.player.name = name;
+    player.player.born = born;
+    player.player.hand = hand;
+    player.player.height = model::Metres(heightM);
+    player.player.consentGiven = "2026-10-01";
+    return player;
+}
+
 std::vector<ScenarioPlayer> made() {
     Outfit blue;
     Outfit red;
@@ -177,12 +188,7 @@ std::vector<ScenarioPlayer> made() {
         {"wren-pitch-1", "Pitch 1", phoneAt60(growing, green), true, allSeen, "2026-11-14"}};
     wren.plan = {"2026-10-03", "2026-11-14", "short_stride", 1};
 
-    ScenarioPlayer rowan;
-    rowan.player.name = "Rowan Teal";
-    rowan.player.born = "2012-05-21";
-    rowan.player.hand = model::Hand::left;
-    rowan.player.height = model::Metres(1.61);
-    rowan.player.consentGiven = "2026-10-01";
+    ScenarioPlayer rowan = filmedPlayer("Rowan Teal", "2012-05-21", model::Hand::left, 1.61);
     const auto rowanWith = [&](std::uint32_t seed, double shoulder, double head) {
         return doing("bat_swing", {1.61, AgeBand::under16, Sex::female}, model::Hand::left, seed,
                      {{"front_shoulder_high", shoulder}, {"drifting_head", head}});
@@ -197,12 +203,7 @@ std::vector<ScenarioPlayer> made() {
                     cut(phoneAt60(rowanWith(41, 14.0, 0.6), rowanWears), -1.4, 0.5), true,
                     rowanSeen, "2026-11-18"}};
 
-    ScenarioPlayer isa;
-    isa.player.name = "Isa Fennel";
-    isa.player.born = "2013-08-30";
-    isa.player.hand = model::Hand::right;
-    isa.player.height = model::Metres(1.63);
-    isa.player.consentGiven = "2026-10-01";
+    ScenarioPlayer isa = filmedPlayer("Isa Fennel", "2013-08-30", model::Hand::right, 1.63);
     const auto isaWith = [&](std::uint32_t seed, double entry) {
         return doing("tennis_serve", {1.63, AgeBand::under16, Sex::female}, model::Hand::right,
                      seed, {{"no_entry", entry}, {"feet_undecided", 0.03}});
@@ -216,12 +217,7 @@ std::vector<ScenarioPlayer> made() {
                   cut(phoneAt60(isaWith(51, 0.45), isaWears), -2.2, 0.6), true, isaSeen,
                   "2026-11-19"}};
 
-    ScenarioPlayer bo;
-    bo.player.name = "Bo Linden";
-    bo.player.born = "2011-12-04";
-    bo.player.hand = model::Hand::right;
-    bo.player.height = model::Metres(1.72);
-    bo.player.consentGiven = "2026-10-01";
+    ScenarioPlayer bo = filmedPlayer("Bo Linden", "2011-12-04", model::Hand::right, 1.72);
     const auto boWith = [&](std::uint32_t seed, double sway, double elbow) {
         return doing("jump_shot", {1.72, AgeBand::under16, Sex::male}, model::Hand::right, seed,
                      {{"sways_back", sway}, {"elbow_drops", elbow}});
@@ -237,12 +233,7 @@ std::vector<ScenarioPlayer> made() {
                  "2026-11-22"}};
 
     // A sport that is not built in: the coach made its pack.
-    ScenarioPlayer kit;
-    kit.player.name = "Kit Sandoval";
-    kit.player.born = "2012-09-14";
-    kit.player.hand = model::Hand::right;
-    kit.player.height = model::Metres(1.66);
-    kit.player.consentGiven = "2026-10-01";
+    ScenarioPlayer kit = filmedPlayer("Kit Sandoval", "2012-09-14", model::Hand::right, 1.66);
     const auto kitWith = [&](std::uint32_t seed, double turn, double elbow) {
         return smallerFrom(
             phoneAt60(doing("float_serve", {1.66, AgeBand::under16, Sex::female},
@@ -255,12 +246,7 @@ std::vector<ScenarioPlayer> made() {
         {"kit-october", "First visit", kitWith(70, 50.0, 0.1), true, kitSeen, "2026-10-12"},
         {"kit-serve-1", "Float serve", kitWith(71, 45.0, 0.08), true, kitSeen, "2026-11-23"}};
 
-    ScenarioPlayer ash;
-    ash.player.name = "Ash Verran";
-    ash.player.born = "2013-01-30";
-    ash.player.hand = model::Hand::left;
-    ash.player.height = model::Metres(1.57);
-    ash.player.consentGiven = "2026-10-01";
+    ScenarioPlayer ash = filmedPlayer("Ash Verran", "2013-01-30", model::Hand::left, 1.57);
     const auto ashWith = [&](std::uint32_t seed, double upright) {
         return smallerFrom(
             phoneAt60(doing("snap_shot", {1.57, AgeBand::under16, Sex::male}, model::Hand::left,
@@ -272,12 +258,7 @@ std::vector<ScenarioPlayer> made() {
     ash.films = {{"ash-october", "First visit", ashWith(74, 18.0), true, ashSeen, "2026-10-09"},
                  {"ash-shot-1", "Snap shot", ashWith(72, 14.0), true, ashSeen, "2026-11-21"}};
 
-    ScenarioPlayer lio;
-    lio.player.name = "Lio Castane";
-    lio.player.born = "2015-04-11";
-    lio.player.hand = model::Hand::right;
-    lio.player.height = model::Metres(1.45);
-    lio.player.consentGiven = "2026-10-01";
+    ScenarioPlayer lio = filmedPlayer("Lio Castane", "2015-04-11", model::Hand::right, 1.45);
     const auto lioWith = [&](std::uint32_t seed, double longer) {
         return smallerFrom(
             phoneAt60(doing("table_tennis_forehand", {1.45, AgeBand::under13, Sex::male},
