@@ -62,17 +62,32 @@ class BallFollower {
         model::Point2 off; ///< from the hand to the ball
     };
 
-    /// Pictures of stretches of a way that lead to no place where the coach saw the ball and do not
-    /// move as a ball in flight does: shoes and buttons that look like it.
+    /// A place on the way that was found.
+    struct Sighting {
+        double time = 0.0; ///< seconds
+        model::Point2 at;
+    };
+
+    /// Pictures of pieces of a way in which the coach never saw the ball and that are no flight:
+    /// shoes, sleeves and buttons that look like it. A piece ends where nothing is seen for a
+    /// while, where the way changes more suddenly than even a throwing hand makes it, and where it
+    /// comes to the hand that held the ball or leaves it; `inHand` is where that would have it.
     [[nodiscard]] std::vector<std::size_t>
-    restingElsewhere(std::span<const std::optional<int>> taken,
-                     std::span<const std::vector<Candidate>> seen,
-                     std::span<const double> times) const;
+    otherThings(std::span<const int> frames, std::span<const std::optional<int>> taken,
+                std::span<const std::vector<Candidate>> seen, std::span<const double> times,
+                std::span<const std::optional<model::Point2>> inHand) const;
+    /// Where look() says that the hand would have it in that frame.
+    static std::optional<model::Point2> heldPlace(const std::map<int, std::vector<Guess>>& guesses,
+                                                  int frame);
+    /// Whether it goes as what flies goes: far, fast, and bent no more than gravity and drag do.
+    [[nodiscard]] bool isFlight(std::span<const Sighting> piece) const;
     /// Adds to what was seen, around the frames where the coach saw it in a hand, where that hand
     /// has it, until it is seen to have left.
     void fillHeld(std::map<int, Proposal>& found, const std::map<int, std::vector<Guess>>& guesses,
                   const std::map<int, double>& times) const;
     [[nodiscard]] double diameter() const;
+    /// Whether a hand is close enough to cover a ball there in part.
+    [[nodiscard]] bool nearHand(int frame, model::Point2 place) const;
     [[nodiscard]] cv::Mat coverIn(const cv::Mat& picture, const Behind& behind,
                                   const cv::Vec3f& colour) const;
 

@@ -43,6 +43,10 @@ constexpr double asLikely = 0.7;
 constexpr double doubtful = 0.55;
 constexpr double doubtfulWidens = 4.0; ///< its standard deviation
 // Standard deviations, share of height, each once from frame to frame and once for a while.
+constexpr double edgeOn = 0.35;      ///< of a face's width: narrower, it may be turning round
+constexpr double mostBroad = 1.15;   ///< wider than placed it hardly is; what adds to it is no face
+constexpr int mostUnseen = 3;        ///< pictures
+constexpr double faceEdgeSd = 0.025; ///< of height
 constexpr double farEndSd = 0.013;
 constexpr double buttSd = 0.025;
 constexpr double fist = 0.04;      ///< of height, what a hand covers
@@ -322,12 +326,15 @@ ImplementFollower::Guess ImplementFollower::settled(Guess guess, double share, c
     double sv = 0.0;
     double suu = 0.0;
     double suv = 0.0;
+    double spreadAcross = 0.0; // of the face's parts, and what it was where they were placed
+    double placedSpread = 0.0;
     for (double u = share * size + fist * bodyPx_; u < size; u += sampleStep) {
         const int part = std::clamp(static_cast<int>(u / size * parts), 0, parts - 1);
         const double half = anchor.halfWidth[static_cast<std::size_t>(part)];
         const cv::Mat& cover = maps.cover[anchor.look[static_cast<std::size_t>(part)]];
         double weight = 0.0;
         double moment = 0.0;
+        double second = 0.0;
         for (double v = -half - beside; v <= half + beside; v += 1.0) {
             const Point2 p = guess.butt + along * u + side * v;
             const int x = static_cast<int>(std::lround(p.x)) - maps.region.x;
@@ -339,6 +346,7 @@ ImplementFollower::Guess ImplementFollower::settled(Guess guess, double share, c
             if (const float c = cover.at<float>(y, x); c > nothing) {
                 weight += c;
                 moment += c * v;
+                second += c * v * v;
             }
         }
         if (weight > 0.0) {
@@ -349,7 +357,15 @@ ImplementFollower::Guess ImplementFollower::settled(Guess guess, double share, c
             sv += w * v;
             suu += w * u * u;
             suv += w * u * v;
+            if (anchor.looks[anchor.look[static_cast<std::size_t>(part)]].isFace) {
+                constexpr double ofUniform = 1.0 / 3.0; // variance over half width squared
+                spreadAcross += second - weight * v * v;
+                placedSpread += weight * ofUniform * half * half;
+            }
         }
+    }
+    if (placedSpread > 0.0) {
+        guess.broad = std::sqrt(spreadAcross / placedSpread);
     }
     const double spread = suu * sw - su * su;
     if (sw > 0.0 && spread > 1e-6) {
@@ -447,6 +463,7 @@ std::map<int, Proposals> ImplementFollower::result(const std::map<int, std::vect
     rules.skipped = 1.5;
     const auto taken = bestPath(seen, instants, rules);
     std::map<int, Proposals> result;
+    std::map<int, const Guess*> sure;
     for (std::size_t i = 0; i < frames.size(); ++i) {
         if (!taken[i]) {
             continue;
@@ -457,6 +474,9 @@ std::map<int, Proposals> ImplementFollower::result(const std::map<int, std::vect
         const double rival = rivalOf(guess, here);
         if (anchor.frame == frames[i] || rival > asLikely) {
             continue; // the coach has said it, or had better
+        }
+        if (rival <= doubtful) {
+            sure[frames[i]] = &guess;
         }
         const Point2 way = guess.far - guess.butt;
         for (const auto& [landmark, at] : anchor.fixed) {
@@ -469,7 +489,39 @@ std::map<int, Proposals> ImplementFollower::result(const std::map<int, std::vect
             result[frames[i]][landmark] = {guess.butt + way * at.x + across(way) * at.y, sd, sd};
         }
     }
+    addFaceEdges(result, sure);
     return result;
+}
+
+void ImplementFollower::addFaceEdges(std::map<int, Proposals>& found,
+                                     const std::map<int, const Guess*>& taken) const {
+    for (const Anchor& anchor : anchors_) {
+        if (!anchor.hasFace) {
+            continue;
+        }
+        for (const int step : {-1, 1}) {
+            int last = anchor.frame;
+            for (int frame = last + step; std::abs(frame - last) <= mostUnseen; frame += step) {
+                const auto guess = taken.find(frame);
+                if (guess == taken.end() || nearest(frame).frame != anchor.frame) {
+                    continue;
+                }
+                const double broad = std::min(guess->second->broad, mostBroad);
+                if (broad < edgeOn) {
+                    break;
+                }
+                last = frame;
+                const Point2 way = guess->second->far - guess->second->butt;
+                for (const Landmark edge :
+                     {Landmark::implementFaceEdge, Landmark::implementFarEdge}) {
+                    const Point2 at = anchor.fixed.at(edge);
+                    const double sd = faceEdgeSd * bodyPx_;
+                    found[frame][edge] = {
+                        guess->second->butt + way * at.x + across(way) * (broad * at.y), sd, sd};
+                }
+            }
+        }
+    }
 }
 
 } // namespace kestrel::track

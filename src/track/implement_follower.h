@@ -26,6 +26,7 @@ class ImplementFollower {
         model::Point2 butt;
         model::Point2 far;
         double score = 0.0; ///< 0 says nothing; about 0.5 for an implement plain to see
+        double broad = 0.0; ///< of a racket's face: its width, of that where it was placed
     };
     /// `placed` and `body` in small pixels: what the coach placed of the implement, and the
     /// player's landmarks in all frames. `bodyPx` is the standing height, small pixels; `noise` as
@@ -115,6 +116,10 @@ class ImplementFollower {
                        const cv::Mat& picture, const Behind& behind) const;
     /// The score of the best that lies elsewhere in the same picture, as a share of the guess's.
     [[nodiscard]] double rivalOf(const Guess& guess, std::span<const Guess> all) const;
+    /// Adds the edges of a racket's face in the pictures from the one where they were placed on, to
+    /// both sides, as far as the face was never seen from its edge: it may have turned round there.
+    void addFaceEdges(std::map<int, Proposals>& found,
+                      const std::map<int, const Guess*>& taken) const;
     [[nodiscard]] Guess guessFrom(const Line& line, const Anchor& anchor, const Maps& maps) const;
     /// The hand nearest to the butt, and how far from it, in lengths, it holds the implement.
     static std::pair<model::Hand, double> holderIn(const Anchor& anchor);

@@ -154,6 +154,7 @@ class TestThings : public QObject {
     void aBatPlacedOnceIsFollowed();
     void cancellingChangesNothing();
     void theBallIsFollowed();
+    void whatIsNoBallIsNotCalledOne();
     void theGloveGoesWithItsForearm();
     void placedPointsStayAsTheyAre();
 
@@ -309,6 +310,35 @@ void TestThings::theBallIsFollowed() {
         film.errors(Landmark::ball, [&](int f) { return f > held - 12 && f < release - 1; });
     QVERIFY2(hand.size() >= 6, qPrintable(QString::number(hand.size())));
     QVERIFY2(quantile(hand, 0.5) < 5.0, qPrintable(QString::number(quantile(hand, 0.5))));
+}
+
+/// Shoes, sleeves and buttons look like a ball, too: what is said of it over the whole film must be
+/// inside its intervals, or not be said.
+void TestThings::whatIsNoBallIsNotCalledOne() {
+    Filmed film = pitch();
+    const demo::FilmScene scene(support::rightHander().spec);
+    const int release = demo::truePositions(scene).at("release");
+    const int held = film.truth.begin()->first + 10;
+    const int flying = release + 4;
+    const model::LandmarkTrack placed{{held, film.placedAt(held, {Landmark::ball})},
+                                      {flying, film.placedAt(flying, {Landmark::ball})}};
+    QVERIFY(track::followThings(film.evidence, film.index, placed, film.body, {}, film.time));
+    int said = 0;
+    int inside = 0;
+    for (const auto& [frame, here] : film.evidence.frames) {
+        const auto ball = here.proposals.find(Landmark::ball);
+        const model::Point2 truth = film.truth.at(frame).at(Landmark::ball).px;
+        if (ball == here.proposals.end() || truth.x < 0.0 || truth.x > film.index.width) {
+            continue;
+        }
+        const model::Point2 miss = ball->second.px - truth;
+        const double sd = std::hypot(ball->second.scatterPx, ball->second.lastingPx);
+        ++said;
+        inside += std::max(std::abs(miss.x), std::abs(miss.y)) <= 2.5 * sd ? 1 : 0;
+    }
+    qInfo("said in %d of %zu frames, %d inside", said, film.evidence.frames.size(), inside);
+    QVERIFY(5 * said >= static_cast<int>(film.evidence.frames.size()));
+    QVERIFY2(10 * inside >= 8 * said, qPrintable(QString::number(inside)));
 }
 
 void TestThings::theGloveGoesWithItsForearm() {
