@@ -231,6 +231,11 @@ class Session : public QObject {
                    ForWhom forWhom);
     /// Says which clip shows the open clip's motion from another place; nothing: none.
     void setSecondView(std::optional<model::Id> otherId);
+    /// What the microphones of the open clip and its other film heard tells how their times go
+    /// together: found off this thread, then an edit, or `problem` says why not.
+    void hearSecondView();
+    /// As heard; nothing: as the key positions say.
+    void setHeardStep(const std::optional<model::FilmStep>& step);
     /// Judges the open rep with the newest edition of its pack from now on.
     void takeNewerEdition();
     /// Keeps a pack of the coach's own, or his change of one that ships. Throws model::InputError

@@ -5,7 +5,9 @@
 #include "demo/truth.h"
 #include "motion/geometry.h"
 #include "technique/evaluate.h"
+#include "technique/flight.h"
 #include "technique/measure_kind.h"
+#include "technique/on_ground.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
 #include "technique/sequence.h"
@@ -36,6 +38,13 @@ FilmSpec filmed(const technique::Pack& pack, model::View view, model::Hand hand,
     spec.camera.view = view;
     constexpr double chestHeight = 1.4; // metres
     spec.camera.heightM = chestHeight;
+    const bool linesCount =
+        std::any_of(pack.measures.begin(), pack.measures.end(),
+                    [](const technique::Measure& m) { return m.kind->needsLine; });
+    if (linesCount) {
+        constexpr double courtShows = 0.22; // of the picture's height that the player takes
+        spec.camera.bodyFraction = courtShows;
+    }
     return spec;
 }
 
@@ -54,6 +63,12 @@ technique::Circumstances circumstancesOf(const FilmSpec& spec, int frames) {
     return c;
 }
 
+/// Whether it rests on marks on the ground or on how large the ball's plane looks, whose own errors
+/// are drawn apart (see `otherwise`), so that they spoil no other reading's scatter.
+bool readInMetres(const technique::Measure& m) {
+    return m.kind->ground != nullptr || m.kind->flight != nullptr;
+}
+
 /// The sums that a row of the table is made of.
 struct Sums {
     MeasureStudy row;
@@ -62,6 +77,45 @@ struct Sums {
     double scatterSquare = 0.0;
     int scattered = 0; ///< scenes that scatterSquare and statedSquare count
 };
+
+/// The pack as it would be had the coach met a ball and a place a little otherwise than it says, by
+/// the deviations that it states; only what is read on the ground and of the ball.
+technique::Pack otherwise(const technique::Pack& pack, std::mt19937& random) {
+    std::normal_distribution<double> error(0.0, 1.0);
+    technique::Pack other = pack;
+    std::erase_if(other.measures, [](const technique::Measure& m) { return !readInMetres(m); });
+    if (other.ball) {
+        other.ball->besideBh += other.ball->besideSdBh * error(random);
+        other.ball->headingDeg += other.ball->headingSdDeg * error(random);
+    }
+    if (other.target) {
+        const double farther = technique::standSdM * error(random);
+        for (technique::Target::Distance& distance : other.target->distances) {
+            distance.metres += farther;
+        }
+    }
+    return other;
+}
+
+/// Where the marks lie: the place whose line a measure needs, its origin on the ground's, or else
+/// four cones about the player.
+model::GroundMarks marksFor(const technique::Pack& pack, const FilmScene& scene,
+                            std::mt19937& random) {
+    for (const technique::Measure& m : pack.measures) {
+        for (const technique::GroundPlace& place : pack.places) {
+            const bool has = std::any_of(place.lines.begin(), place.lines.end(),
+                                         [&](const auto& line) { return line.id == m.line; });
+            if (m.kind->needsLine && has) {
+                model::GroundMarks marks = markedPlace(scene, place, 0.0, 0.0, placingSdPx, random);
+                constexpr std::size_t fewest = 4;
+                if (marks.points.size() >= fewest) {
+                    return marks;
+                }
+            }
+        }
+    }
+    return cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, placingSdPx, random);
+}
 
 struct Draw {
     double value = 0.0;
@@ -95,20 +149,28 @@ void studyScene(const technique::Pack& pack, model::View view, model::Hand hand,
     const FilmScene scene(spec);
     technique::Circumstances c = circumstancesOf(spec, scene.frameCount());
     const auto truth = trueMeasures(scene);
+    const model::BodyTurns turns = trueTurns(scene);
     std::map<std::string, std::vector<Draw>> values;
     for (int draw = 0; draw < draws; ++draw) {
         model::Rep rep = placedRep(spec, placingSdPx, random);
-        rep.bodyTurns = trueTurns(scene, rep.positions);
+        rep.bodyTurns = turns;
         for (const technique::Measure& m : pack.measures) {
             if (m.kind->counted) {
                 std::normal_distribution<double> miscount(0.0, 0.12); // technique/evaluate.cpp
                 rep.counts[m.id] = countedTurns + miscount(random);
             }
         }
-        const model::GroundMarks marks =
-            cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, placingSdPx, random);
+        const model::GroundMarks marks = marksFor(pack, scene, random);
         c.ground = technique::groundOf(pack, marks, spec.width, spec.height, view).ground;
-        for (const model::Reading& r : technique::evaluate(pack, rep, c)) {
+        std::vector<model::Reading> readings = technique::evaluate(pack, rep, c);
+        std::erase_if(readings, [&](const model::Reading& r) {
+            return readInMetres(*technique::findMeasure(pack, r.measureId));
+        });
+        markSolesOff(rep, scene, technique::soleHeightSdM, random);
+        for (model::Reading& r : technique::evaluate(otherwise(pack, random), rep, c)) {
+            readings.push_back(std::move(r));
+        }
+        for (const model::Reading& r : readings) {
             const technique::Measure& m = *technique::findMeasure(pack, r.measureId);
             if (!m.views.empty() &&
                 std::find(m.views.begin(), m.views.end(), view) == m.views.end()) {
@@ -162,7 +224,22 @@ class TrueLink {
         if (link_.of == technique::SequenceLink::Of::speed) {
             return length(where(0, time + step) - where(0, time - step)) / (2.0 * step);
         }
+        if (link_.of == technique::SequenceLink::Of::turning) {
+            return (turn(time + step) - turn(time - step)) / (2.0 * step);
+        }
         return (angle(time + step) - angle(time - step)) / (2.0 * step);
+    }
+    /// How far the line has turned towards the target, seen from above, degrees.
+    [[nodiscard]] double turn(double time) const {
+        const Pose pose = scene_.motion().pose(time);
+        const auto end = [&](std::size_t point) {
+            return pose.at(*technique::landmarkForRole(
+                pack_, link_.points[point].terms.front().first, scene_.spec().player.hand));
+        };
+        const Eigen::Vector3d way = end(1) - end(0);
+        const bool mirrored = (scene_.spec().player.hand == model::Hand::left) !=
+                              technique::leadsWithDominantSide(pack_);
+        return model::degreesFromRadians(std::atan2(mirrored ? -way.y() : way.y(), way.x())).value;
     }
     [[nodiscard]] Point2 where(std::size_t point, double time) const {
         const Pose pose = scene_.motion().pose(time);
@@ -307,8 +384,10 @@ SequenceStudy studySequence(const std::vector<technique::Pack>& packs, double ra
             peaks[link.id] = TrueLink(scene, pack, link).peakTime(from, to);
         }
         const technique::Circumstances c = circumstancesOf(spec, scene.frameCount());
+        const model::BodyTurns turns = trueTurns(scene);
         for (int draw = 0; draw < draws; ++draw) {
-            const model::Rep rep = placedRep(spec, placingSdPx, random);
+            model::Rep rep = placedRep(spec, placingSdPx, random);
+            rep.bodyTurns = turns;
             for (const technique::LinkStep& step : technique::readSequence(pack, rep, c).steps) {
                 const double gap = milliseconds * (peaks.at(step.later) - peaks.at(step.earlier));
                 ++study.steps;
@@ -351,7 +430,9 @@ std::string motionPage(const std::vector<MeasureStudy>& measures,
         "does not have, other proportions and a camera off square.\n"
         "* **stated ÷ scatter**: what the reading says that placing and marking the ground add, "
         "over what the readings "
-        "scatter by when everything is\n  placed anew. 1 is right, below 1 is too sure.\n\n"
+        "scatter by when everything is\n  placed anew; for the ground also with heels and toes a "
+        "centimetre (sd) above or below it, for the ball with its plane as far\n  beside and "
+        "turned as the pack says that it may be. 1 is right, below 1 is too sure.\n\n"
         "## Sequence\n\n"
         "| frames a second | neighbouring peaks | order told | of it wrong | gap inside its "
         "interval | "

@@ -59,9 +59,16 @@ void convert(SwrContext& resampler, const AVFrame* frame, std::vector<float>& sa
     samples.resize(before + static_cast<std::size_t>(std::max(0, got)));
 }
 
+/// When the first packet of a stream is shown, seconds; 0 where the file does not say.
+double startOf(const AVStream& stream) {
+    return stream.start_time == AV_NOPTS_VALUE
+               ? 0.0
+               : static_cast<double>(stream.start_time) * av_q2d(stream.time_base);
+}
+
 } // namespace
 
-std::vector<float> readSound(const std::filesystem::path& file) {
+FilmSound readFilmSound(const std::filesystem::path& file) {
     av_log_set_level(AV_LOG_QUIET);
     AVFormatContext* raw = nullptr;
     if (const int code = avformat_open_input(&raw, file.c_str(), nullptr, nullptr); code < 0) {
@@ -84,7 +91,12 @@ std::vector<float> readSound(const std::filesystem::path& file) {
     const Resampler resampler = toMono(*codec, file);
     const PacketHandle packet(av_packet_alloc());
     const FrameHandle frame(av_frame_alloc());
-    std::vector<float> samples;
+    FilmSound sound;
+    if (const int pictures = av_find_best_stream(raw, AVMEDIA_TYPE_VIDEO, -1, -1, nullptr, 0);
+        pictures >= 0) {
+        sound.beginsAt = startOf(*raw->streams[stream]) - startOf(*raw->streams[pictures]);
+    }
+    std::vector<float>& samples = sound.samples;
     const auto take = [&] {
         while (avcodec_receive_frame(codec.get(), frame.get()) >= 0) {
             convert(*resampler, frame.get(), samples);
@@ -103,7 +115,11 @@ std::vector<float> readSound(const std::filesystem::path& file) {
     if (samples.empty()) {
         noSound(file, "there is no sound in it");
     }
-    return samples;
+    return sound;
+}
+
+std::vector<float> readSound(const std::filesystem::path& file) {
+    return readFilmSound(file).samples;
 }
 
 void writeWav(const std::vector<float>& samples, const std::filesystem::path& file) {

@@ -4,6 +4,7 @@
 
 #include <map>
 #include <string>
+#include <vector>
 
 namespace kestrel::model {
 
@@ -15,6 +16,9 @@ struct GroundMarks {
     Metres alongM{0.0};                   ///< own rectangle: its side that runs towards the target
     Metres acrossM{0.0};                  ///< own rectangle: its other side
     std::map<std::string, Point2> points; ///< point id of the place → picture point
+    /// Points along edges that are straight on the field (a fence, a wall, a court line), an edge
+    /// an entry: how far the picture bends them tells the lens's distortion.
+    std::vector<std::vector<Point2>> straightEdges;
 
     friend bool operator==(const GroundMarks&, const GroundMarks&) = default;
 };

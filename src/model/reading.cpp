@@ -18,6 +18,7 @@ constexpr std::array unitNames{
     std::pair{Unit::footLengths, std::string_view("feet")},
     std::pair{Unit::kilometresPerHour, std::string_view("km/h")},
     std::pair{Unit::degreesPerSecond, std::string_view("deg/s")},
+    std::pair{Unit::degreesPerSecondSquared, std::string_view("deg/s2")},
     std::pair{Unit::bodyHeightsPerSecondSquared, std::string_view("BH/s2")},
     std::pair{Unit::turnsPerMinute, std::string_view("rpm")},
     std::pair{Unit::milliseconds, std::string_view("ms")},
@@ -57,7 +58,7 @@ std::string_view name(Verdict verdict) {
 
 double UncertaintyParts::combined() const {
     return std::sqrt(placement * placement + proportion * proportion + outOfPlane * outOfPlane +
-                     frames * frames + ground * ground);
+                     frames * frames + ground * ground + smoothing * smoothing);
 }
 
 Verdict judge(double value, double u95, const Range& range) {

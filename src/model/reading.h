@@ -22,6 +22,7 @@ enum class Unit {
     footLengths,
     kilometresPerHour,
     degreesPerSecond,
+    degreesPerSecondSquared,
     bodyHeightsPerSecondSquared,
     turnsPerMinute,
     milliseconds,
@@ -76,6 +77,7 @@ struct UncertaintyParts {
     double outOfPlane = 0.0; ///< segments that do not lie in the picture plane
     double frames = 0.0;     ///< the instant falls between frames
     double ground = 0.0;     ///< where the ground lies, or how many metres a pixel is
+    double smoothing = 0.0;  ///< how suddenly a smoothed path may have turned between its samples
 
     [[nodiscard]] double combined() const;
 };

@@ -1,6 +1,7 @@
 #include "motion/ground_camera.h"
 
 #include <Eigen/Cholesky>
+#include <Eigen/Eigenvalues>
 #include <Eigen/Geometry>
 #include <Eigen/LU>
 
@@ -34,18 +35,51 @@ constexpr double steepnessSd = 0.15;
 
 constexpr double nearest = 0.05; ///< metres in front of the camera
 
+/// How far each point, straightened, lies beside the straight line that fits them all, pixels.
+Eigen::VectorXd offStraight(const GroundCamera& camera, const std::vector<Point2>& edge) {
+    Eigen::Matrix2Xd points(2, static_cast<Eigen::Index>(edge.size()));
+    for (std::size_t i = 0; i < edge.size(); ++i) {
+        const Point2 p = camera.straightened(edge[i]);
+        points.col(static_cast<Eigen::Index>(i)) << p.x, p.y;
+    }
+    const Vector2d middle = points.rowwise().mean();
+    points.colwise() -= middle;
+    const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> axes(points * points.transpose());
+    return points.transpose() * axes.eigenvectors().col(0); // across its longest direction
+}
+
 struct Search {
     std::span<const GroundMark> marks;
     double usualFocalPx;
     double markSd;
     bool fromAbove;
+    std::span<const std::vector<Point2>> straightEdges;
 
     static constexpr Eigen::Index knownOfCameras = 4;
+    static constexpr std::size_t fewestOnEdge = 3;
+
+    [[nodiscard]] std::size_t edgePoints() const {
+        std::size_t count = 0;
+        for (const auto& edge : straightEdges) {
+            count += edge.size() >= fewestOnEdge ? edge.size() : 0;
+        }
+        return count;
+    }
+    /// What the misses can still vary by when the camera fits: every edge lies anyhow it likes.
+    [[nodiscard]] double freedom() const {
+        double edges = 0.0;
+        for (const auto& edge : straightEdges) {
+            edges += edge.size() >= fewestOnEdge ? 1.0 : 0.0;
+        }
+        return static_cast<double>(2 * marks.size() + edgePoints()) + knownOfCameras - 8.0 -
+               2.0 * edges;
+    }
 
     /// Marks minus where they would be seen, and what is known of cameras, each over its
     /// deviation. Nothing when a mark would lie behind the camera.
     [[nodiscard]] std::optional<Eigen::VectorXd> misses(const GroundCamera& camera) const {
-        Eigen::VectorXd result(static_cast<Eigen::Index>(2 * marks.size()) + knownOfCameras);
+        Eigen::VectorXd result(static_cast<Eigen::Index>(2 * marks.size() + edgePoints()) +
+                               knownOfCameras);
         Eigen::Index row = 0;
         for (const GroundMark& mark : marks) {
             const auto seen = camera.inPicture({mark.place.x(), mark.place.y(), 0.0});
@@ -54,6 +88,13 @@ struct Search {
             }
             result[row++] = (mark.px.x - seen->x) / markSd;
             result[row++] = (mark.px.y - seen->y) / markSd;
+        }
+        for (const auto& edge : straightEdges) {
+            if (edge.size() >= fewestOnEdge) {
+                const auto count = static_cast<Eigen::Index>(edge.size());
+                result.segment(row, count) = offStraight(camera, edge) / markSd;
+                row += count;
+            }
         }
         result[row++] = -camera.axes(0, 2) / rollSd;
         result[row++] = -std::log(camera.focalPx / usualFocalPx) / focalLogSd;
@@ -222,6 +263,11 @@ Vector3d GroundCamera::directionAt(Point2 px) const {
     return axes.transpose() * Vector3d(shrink * x, shrink * y, 1.0);
 }
 
+Point2 GroundCamera::straightened(Point2 px) const {
+    const Vector3d seen = axes * directionAt(px);
+    return principal + Point2{seen.x(), seen.y()} * focalPx;
+}
+
 std::optional<Vector2d> GroundCamera::onGround(Point2 px, double heightM) const {
     const Vector3d direction = directionAt(px);
     constexpr double flattest = 1e-3; // slope below which a pixel covers kilometres
@@ -283,7 +329,8 @@ GroundCamera changed(const GroundCamera& camera, const CameraChange& change) {
 }
 
 GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int height,
-                             double markSd, bool fromAbove) {
+                             double markSd, bool fromAbove,
+                             std::span<const std::vector<Point2>> straightEdges) {
     constexpr std::size_t fewest = 4;
     if (marks.size() < fewest) {
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::tooFewMarks, 0.0}};
@@ -293,7 +340,8 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     if (spread.acrossShare < narrowest) {
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::onOneLine, 0.0}};
     }
-    const Search search{marks, usualFocal * std::max(width, height), markSd, fromAbove};
+    const Search search{marks, usualFocal * std::max(width, height), markSd, fromAbove,
+                        straightEdges};
     const Point2 principal{(width - 1) / 2.0, (height - 1) / 2.0};
     // A few rounds from every side show which starts are worth going on with.
     std::vector<Found> rough;
@@ -351,7 +399,7 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     }
     const auto misses = search.misses(fit.camera);
     const auto slopes = slopesOf(search, fit.camera, *misses);
-    const double variance = best->cost / static_cast<double>(misses->size() - 8);
+    const double variance = best->cost / search.freedom();
     const Eigen::Matrix<double, 8, 8> covariance =
         (slopes->transpose() * *slopes).inverse() * std::max(1.0, variance);
     fit.spread = covariance.llt().matrixL();

@@ -30,6 +30,8 @@ struct GroundCamera {
     [[nodiscard]] std::optional<Point2> inPicture(const Eigen::Vector3d& place) const;
     /// The direction seen at a picture point; not of unit length.
     [[nodiscard]] Eigen::Vector3d directionAt(Point2 px) const;
+    /// Where a picture point would be seen without the lens's distortion.
+    [[nodiscard]] Point2 straightened(Point2 px) const;
     /// The place seen at a picture point at that height above the ground; nothing where the view
     /// goes over it, at or above the horizon.
     [[nodiscard]] std::optional<Eigen::Vector2d> onGround(Point2 px, double heightM = 0.0) const;
@@ -88,7 +90,12 @@ struct GroundResult {
 /// lengths lie around the picture's width. `markSd` is the standard
 /// deviation of a mark per axis, pixels; where the marks fit worse than that, their own scatter
 /// counts. Method: Zhang (2000), IEEE Transactions on Pattern Analysis 22, for a plane in one view.
+///
+/// `straightEdges` are points along edges that are straight on the field, an edge an entry, marked
+/// as surely as the rest: where the picture bends them, the lens does. An edge of fewer than three
+/// points says nothing.
 GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int height,
-                             double markSd, bool fromAbove = false);
+                             double markSd, bool fromAbove = false,
+                             std::span<const std::vector<Point2>> straightEdges = {});
 
 } // namespace kestrel::motion

@@ -107,8 +107,13 @@ Run filtered(std::span<const Sample> samples, double suddenness, bool keep) {
     return run;
 }
 
+struct Suddenness {
+    double value = 0.0;
+    double logSd = 0.0;
+};
+
 /// The suddenness that makes the samples likeliest: coarse steps, then golden section.
-double likeliest(std::span<const Sample> samples, Scatter scatter) {
+Suddenness likeliest(std::span<const Sample> samples, Scatter scatter) {
     const double span = samples.back().time - samples.front().time;
     const double interval = span / static_cast<double>(samples.size() - 1);
     const auto likelihood = [&](double logSuddenness) {
@@ -155,7 +160,13 @@ double likeliest(std::span<const Sample> samples, Scatter scatter) {
             atB = likelihood(b);
         }
     }
-    return std::exp(0.5 * (low + high));
+    const double found = 0.5 * (low + high);
+    constexpr double aside = 0.7;
+    const double fall =
+        2.0 * likelihood(found) - likelihood(found - aside) - likelihood(found + aside);
+    constexpr double mostSd = 2.0; // samples that hardly tell it
+    const double logSd = fall > 0.0 ? std::min(mostSd, aside / std::sqrt(fall)) : mostSd;
+    return {std::exp(found), logSd};
 }
 
 /// Of a spline with white noise of that strength in the third derivative and samples of deviation
@@ -166,15 +177,60 @@ double cutoff(double suddenness, double sd, double interval) {
 
 } // namespace
 
-SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter) {
-    if (samples.size() < leastSamples) {
-        throw std::invalid_argument("a smooth curve needs at least five samples");
+SmoothResponse smoothResponse(std::span<const Sample> samples, const SmoothCurve& curve) {
+    std::vector<Sample> scattered(samples.begin(), samples.end());
+    for (Sample& s : scattered) {
+        s.sd *= curve.scatterShare;
     }
+    const Run run = filtered(scattered, curve.suddenness, true);
+    const std::size_t count = scattered.size();
+    const auto size = static_cast<Eigen::Index>(count);
+    // The gains do not depend on the samples' values, so one pass forward and one back carry all
+    // samples' unit changes at once, a column each.
+    using Changes = Eigen::Matrix<double, 3, Eigen::Dynamic>;
+    std::vector<Changes> states(count, Changes::Zero(3, size));
+    Changes now = Changes::Zero(3, size);
+    for (std::size_t i = 0; i < count; ++i) {
+        const auto column = static_cast<Eigen::Index>(i);
+        // The curve before anything is known starts at the first sample.
+        if (i == 0) {
+            now(0, 0) = 1.0;
+        } else {
+            now = carrying(scattered[i].time - scattered[i - 1].time) * now;
+        }
+        const Cover& cover = run.predicted[i].cover;
+        const State gain = cover.col(0) / (cover(0, 0) + scattered[i].sd * scattered[i].sd);
+        Eigen::RowVectorXd miss = -now.row(0);
+        miss[column] += 1.0;
+        now += gain * miss;
+        states[i] = now;
+    }
+    for (std::size_t i = count - 1; i-- > 0;) {
+        const Cover carry = carrying(scattered[i + 1].time - scattered[i].time);
+        const Cover gain =
+            run.predicted[i + 1].cover.ldlt().solve(carry * run.filtered[i].cover).transpose();
+        states[i] += gain * (states[i + 1] - carry * states[i]);
+    }
+    SmoothResponse response{Eigen::MatrixXd(size, size), Eigen::MatrixXd(size, size),
+                            Eigen::MatrixXd(size, size)};
+    for (Eigen::Index i = 0; i < size; ++i) {
+        const Changes& state = states[static_cast<std::size_t>(i)];
+        response.value.row(i) = state.row(0);
+        response.rate.row(i) = state.row(1);
+        response.bend.row(i) = state.row(2);
+    }
+    return response;
+}
+
+namespace {
+
+/// Forward and back over the samples, with the noise of that strength.
+SmoothCurve smoothed(std::span<const Sample> samples, Scatter scatter, double suddenness) {
     SmoothCurve curve;
-    const double suddenness = likeliest(samples, scatter);
     const Run run = filtered(samples, suddenness, true);
     const double square = run.measure(scatter);
     curve.suddenness = suddenness * square;
+    curve.scatterShare = std::sqrt(square);
     std::vector<Estimate> estimates = run.filtered;
     for (std::size_t i = samples.size() - 1; i-- > 0;) {
         const Cover carry = carrying(samples[i + 1].time - samples[i].time);
@@ -198,6 +254,26 @@ SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter) {
                             (samples.back().time - samples.front().time) /
                                 static_cast<double>(samples.size() - 1));
     return curve;
+}
+
+} // namespace
+
+SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter) {
+    if (samples.size() < leastSamples) {
+        throw std::invalid_argument("a smooth curve needs at least five samples");
+    }
+    const Suddenness suddenness = likeliest(samples, scatter);
+    SmoothCurve curve = smoothed(samples, scatter, suddenness.value);
+    curve.suddennessLogSd = suddenness.logSd;
+    return curve;
+}
+
+SmoothCurve smoothedAs(std::span<const Sample> samples, const SmoothCurve& curve, double times) {
+    std::vector<Sample> scattered(samples.begin(), samples.end());
+    for (Sample& s : scattered) {
+        s.sd *= curve.scatterShare;
+    }
+    return smoothed(scattered, Scatter::stated, times * curve.suddenness);
 }
 
 } // namespace kestrel::motion

@@ -2,6 +2,8 @@
 
 #include "motion/local_fit.h"
 
+#include <Eigen/Core>
+
 #include <span>
 #include <vector>
 
@@ -34,6 +36,18 @@ struct SmoothCurve {
     /// Frequency that the curve still follows at half its size, Hz: the cut-off of the filter that
     /// the spline is (de Boor 1978; Craven and Wahba 1979 for how it is chosen from the data).
     double cutoffHz = 0.0;
+    /// What the samples scatter by, as a share of their deviations: 1 with Scatter::stated.
+    double scatterShare = 1.0;
+    /// How surely the samples tell the suddenness: standard deviation of its natural logarithm,
+    /// from how quickly their likelihood falls beside the best.
+    double suddennessLogSd = 0.0;
+};
+
+/// What one unit more of a sample adds to the curve: rows are points, columns samples.
+struct SmoothResponse {
+    Eigen::MatrixXd value;
+    Eigen::MatrixXd rate; ///< per second
+    Eigen::MatrixXd bend; ///< per second squared
 };
 
 /// Quintic smoothing spline, weights 1/sd², in ascending times that need not be even. It is the
@@ -44,5 +58,14 @@ struct SmoothCurve {
 /// measure is found along with it, and what the neighbours share adds to valueSd. Throws
 /// std::invalid_argument with fewer than five samples.
 SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter = Scatter::stated);
+
+/// The samples smoothed anew as if their suddenness were so many times what `curve` found.
+SmoothCurve smoothedAs(std::span<const Sample> samples, const SmoothCurve& curve, double times);
+
+/// How the samples make the curve that smoothCurve found from them, with the smoothing as strong
+/// as it is: the spline is linear in its samples. What the samples' scatter alone does to anything
+/// computed from the curve follows from it; the curve's own deviations hold more, how rough the
+/// signal may be between the samples. Costs the square of the number of samples.
+SmoothResponse smoothResponse(std::span<const Sample> samples, const SmoothCurve& curve);
 
 } // namespace kestrel::motion

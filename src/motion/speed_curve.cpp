@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 namespace kestrel::motion {
 namespace {
@@ -14,14 +15,61 @@ constexpr double stillFlat = 0.5;
 constexpr double flatDoubt = 1.0;
 constexpr int fewestAround = 9; ///< samples
 
-SmoothCurve axis(std::span<const PlaceSample> places, double model::Point2::*coordinate,
-                 Scatter scatter) {
+std::vector<Sample> alongAxis(std::span<const PlaceSample> places,
+                              double model::Point2::*coordinate) {
     std::vector<Sample> samples;
     samples.reserve(places.size());
     for (const PlaceSample& place : places) {
         samples.push_back({place.time, place.px.*coordinate, place.sd});
     }
-    return smoothCurve(samples, scatter);
+    return samples;
+}
+
+double dot(model::Point2 a, model::Point2 b) {
+    return a.x * b.x + a.y * b.y;
+}
+
+/// Speed and its growth from velocity and acceleration.
+void measureSpeed(SpeedPoint& p) {
+    p.speed = length(p.velocity);
+    p.gain = p.speed > 0.0 ? dot(p.velocity, p.acceleration) / p.speed : 0.0;
+}
+
+/// How much of a curve's gain and speed the samples' scatter makes, between two of its points.
+struct ScatterSds {
+    double gain = 0.0;
+    double speed = 0.0;
+};
+
+ScatterSds scatterAt(const SpeedCurve& curve, const PathResponse& response, std::size_t before,
+                     double share) {
+    double gainSquare = 0.0;
+    double speedSquare = 0.0;
+    const auto add = [&](const SmoothResponse& of, const std::vector<double>& sds,
+                         double model::Point2::*axis) {
+        for (std::size_t j = 0; j < sds.size(); ++j) {
+            double gain = 0.0;
+            double speed = 0.0;
+            for (const std::size_t i : {before, before + 1}) {
+                const SpeedPoint& p = curve.points[i];
+                if (p.speed <= 0.0) {
+                    continue;
+                }
+                const auto row = static_cast<Eigen::Index>(i);
+                const auto column = static_cast<Eigen::Index>(j);
+                const double weight = i == before ? 1.0 - share : share;
+                const double along = p.velocity.*axis / p.speed;
+                const double turning = (p.acceleration.*axis - p.gain * along) / p.speed;
+                gain += weight * (along * of.bend(row, column) + turning * of.rate(row, column));
+                speed += weight * along * of.rate(row, column);
+            }
+            gainSquare += std::pow(gain * sds[j], 2);
+            speedSquare += std::pow(speed * sds[j], 2);
+        }
+    };
+    add(response.x, response.xSds, &model::Point2::x);
+    add(response.y, response.ySds, &model::Point2::y);
+    return {std::sqrt(gainSquare), std::sqrt(speedSquare)};
 }
 
 /// The time at which the speed passes `level` between a sample and its neighbour.
@@ -50,7 +98,8 @@ double timeAboveHalf(const std::vector<SpeedPoint>& points, std::size_t top) {
     return to - from;
 }
 
-std::optional<SpeedPeak> peakOf(const SpeedCurve& curve, TimeSpan within) {
+std::optional<SpeedPeak> peakOf(std::span<const PlaceSample> places, const SpeedCurve& curve,
+                                TimeSpan within) {
     const auto& p = curve.points;
     std::optional<std::size_t> top;
     for (std::size_t i = 0; i < p.size(); ++i) {
@@ -81,6 +130,9 @@ std::optional<SpeedPeak> peakOf(const SpeedCurve& curve, TimeSpan within) {
     // Between the samples the speed follows its own growth.
     peak.speed = a.speed + 0.5 * a.gain * share * interval;
     peak.speedSd = a.sd + share * (b.sd - a.sd);
+    const ScatterSds scatter = scatterAt(curve, pathResponse(places, curve), before, share);
+    peak.timeScatterSd = scatter.gain / steepness;
+    peak.speedScatterSd = scatter.speed;
     peak.lasts = timeAboveHalf(p, *top);
     return peak;
 }
@@ -110,36 +162,99 @@ double doubtBetweenPeaks(const SpeedCurve& curve, const SpeedPeak& peak, TimeSpa
 
 } // namespace
 
-SpeedCurve speedCurve(std::span<const PlaceSample> places, Scatter scatter) {
-    const SmoothCurve x = axis(places, &model::Point2::x, scatter);
-    const SmoothCurve y = axis(places, &model::Point2::y, scatter);
+namespace {
+
+SpeedCurve speedOf(std::span<const PlaceSample> places, SmoothCurve x, SmoothCurve y) {
     SpeedCurve curve;
-    curve.cutoffHz = std::max(x.cutoffHz, y.cutoffHz);
+    curve.x = std::move(x);
+    curve.y = std::move(y);
+    curve.cutoffHz = std::max(curve.x.cutoffHz, curve.y.cutoffHz);
     for (std::size_t i = 0; i < places.size(); ++i) {
-        const SmoothPoint& px = x.points[i];
-        const SmoothPoint& py = y.points[i];
-        const double speed = std::hypot(px.rate, py.rate);
+        const SmoothPoint& px = curve.x.points[i];
+        const SmoothPoint& py = curve.y.points[i];
+        SpeedPoint point;
+        point.time = places[i].time;
+        point.px = {px.value, py.value};
+        point.pxSd = std::max(px.valueSd, py.valueSd);
+        point.velocity = {px.rate, py.rate};
+        point.acceleration = {px.bend, py.bend};
+        measureSpeed(point);
+        const double speed = point.speed;
         // Along the path; where it stands still, of either axis.
-        const double sd = speed > 0.0 ? std::hypot(px.rate * px.rateSd, py.rate * py.rateSd) / speed
-                                      : std::max(px.rateSd, py.rateSd);
-        const double gain = speed > 0.0 ? (px.rate * px.bend + py.rate * py.bend) / speed : 0.0;
-        const double gainSd = speed > 0.0
-                                  ? std::hypot(px.rate * px.bendSd, py.rate * py.bendSd) / speed
-                                  : std::max(px.bendSd, py.bendSd);
-        curve.points.push_back({places[i].time,
-                                speed,
-                                sd,
-                                gain,
-                                gainSd,
-                                {px.value, py.value},
-                                std::max(px.valueSd, py.valueSd)});
+        point.sd = speed > 0.0 ? std::hypot(px.rate * px.rateSd, py.rate * py.rateSd) / speed
+                               : std::max(px.rateSd, py.rateSd);
+        point.gainSd = speed > 0.0 ? std::hypot(px.rate * px.bendSd, py.rate * py.bendSd) / speed
+                                   : std::max(px.bendSd, py.bendSd);
+        curve.points.push_back(point);
+    }
+    return curve;
+}
+
+/// Adds to a peak's scatter what it owes to the smoothing's strength, which the same samples tell.
+void addStrengthScatter(std::span<const PlaceSample> places, const SpeedCurve& curve,
+                        TimeSpan within, SpeedPeak& peak) {
+    const auto x = alongAxis(places, &model::Point2::x);
+    const auto y = alongAxis(places, &model::Point2::y);
+    double timeSquare = peak.timeScatterSd * peak.timeScatterSd;
+    double speedSquare = peak.speedScatterSd * peak.speedScatterSd;
+    for (const bool alongX : {true, false}) {
+        const SmoothCurve& of = alongX ? curve.x : curve.y;
+        const auto with = [&](double logs) {
+            SmoothCurve other = smoothedAs(alongX ? x : y, of, std::exp(logs));
+            return peakOf(places,
+                          alongX ? speedOf(places, std::move(other), curve.y)
+                                 : speedOf(places, curve.x, std::move(other)),
+                          within);
+        };
+        const auto more = with(of.suddennessLogSd);
+        const auto less = with(-of.suddennessLogSd);
+        if (more && less) {
+            timeSquare += std::pow(0.5 * (more->time - less->time), 2);
+            speedSquare += std::pow(0.5 * (more->speed - less->speed), 2);
+        }
+    }
+    peak.timeScatterSd = std::sqrt(timeSquare);
+    peak.speedScatterSd = std::sqrt(speedSquare);
+}
+
+} // namespace
+
+SpeedCurve speedCurve(std::span<const PlaceSample> places, Scatter scatter) {
+    return speedOf(places, smoothCurve(alongAxis(places, &model::Point2::x), scatter),
+                   smoothCurve(alongAxis(places, &model::Point2::y), scatter));
+}
+
+PathResponse pathResponse(std::span<const PlaceSample> places, const SpeedCurve& curve) {
+    PathResponse response;
+    response.x = smoothResponse(alongAxis(places, &model::Point2::x), curve.x);
+    response.y = smoothResponse(alongAxis(places, &model::Point2::y), curve.y);
+    for (const PlaceSample& place : places) {
+        response.xSds.push_back(place.sd * curve.x.scatterShare);
+        response.ySds.push_back(place.sd * curve.y.scatterShare);
+    }
+    return response;
+}
+
+SpeedCurve withPlaceOff(SpeedCurve curve, const PathResponse& response, std::size_t place,
+                        bool alongX, double by) {
+    const SmoothResponse& of = alongX ? response.x : response.y;
+    const double off = by * (alongX ? response.xSds : response.ySds)[place];
+    double model::Point2::*const axis = alongX ? &model::Point2::x : &model::Point2::y;
+    const auto column = static_cast<Eigen::Index>(place);
+    for (std::size_t i = 0; i < curve.points.size(); ++i) {
+        const auto row = static_cast<Eigen::Index>(i);
+        SpeedPoint& p = curve.points[i];
+        p.px.*axis += off * of.value(row, column);
+        p.velocity.*axis += off * of.rate(row, column);
+        p.acceleration.*axis += off * of.bend(row, column);
+        measureSpeed(p);
     }
     return curve;
 }
 
 std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, const SpeedCurve& whole,
                                    TimeSpan within, Scatter scatter) {
-    auto rough = peakOf(whole, within);
+    auto rough = peakOf(places, whole, within);
     if (!rough) {
         return std::nullopt;
     }
@@ -151,17 +266,24 @@ std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, const Sp
     const auto last = std::find_if(
         first, places.end(), [&](const PlaceSample& p) { return p.time > rough->time + reach; });
     if (last - first < fewestAround) {
+        addStrengthScatter(places, whole, within, *rough);
         rough->timeSd = std::hypot(rough->timeSd, whichOfThem);
         return rough;
     }
-    auto fine = peakOf(speedCurve({first, last}, scatter), within);
+    const std::span<const PlaceSample> around(first, last);
+    const SpeedCurve close = speedCurve(around, scatter);
+    auto fine = peakOf(around, close, within);
     if (!fine) {
         rough->timeSd = std::hypot(rough->timeSd, whichOfThem);
         return rough;
     }
     fine->timeSd = std::hypot(fine->timeSd, whichOfThem);
+    addStrengthScatter(around, close, within, *fine);
     const double givenBack = fine->speed - rough->speed;
     fine->speed += stillFlat * givenBack;
+    // What was given back scatters along with the peak itself.
+    fine->speedScatterSd =
+        (1.0 + stillFlat) * fine->speedScatterSd - stillFlat * rough->speedScatterSd;
     fine->speedSd = std::hypot(fine->speedSd, flatDoubt * givenBack);
     return fine;
 }

@@ -24,8 +24,10 @@ struct SpeedPoint {
     double sd = 0.0;
     double gain = 0.0; ///< how the speed grows: acceleration along the path, pixels per second²
     double gainSd = 0.0;
-    model::Point2 px;  ///< of the smooth path
-    double pxSd = 0.0; ///< of `px`, per axis
+    model::Point2 velocity;     ///< pixels per second
+    model::Point2 acceleration; ///< pixels per second²
+    model::Point2 px;           ///< of the smooth path
+    double pxSd = 0.0;          ///< of `px`, per axis
 };
 
 struct SpeedPeak {
@@ -33,13 +35,33 @@ struct SpeedPeak {
     double timeSd = 0.0;
     double speed = 0.0; ///< pixels per second
     double speedSd = 0.0;
+    /// The parts of timeSd and speedSd that the samples' scatter alone makes.
+    double timeScatterSd = 0.0;
+    double speedScatterSd = 0.0;
     double lasts = 0.0; ///< how long the speed stays above half of the peak, seconds
 };
 
 struct SpeedCurve {
     std::vector<SpeedPoint> points; ///< one a sample
     double cutoffHz = 0.0;          ///< see SmoothCurve
+    SmoothCurve x;                  ///< what it was made of, by axis
+    SmoothCurve y;
 };
+
+/// How the places make a speed curve: see SmoothResponse.
+struct PathResponse {
+    SmoothResponse x;
+    SmoothResponse y;
+    std::vector<double> xSds; ///< what each place scatters by, pixels
+    std::vector<double> ySds;
+};
+
+PathResponse pathResponse(std::span<const PlaceSample> places, const SpeedCurve& curve);
+
+/// The curve as it would be with one coordinate of one place (x where `alongX`) off by its scatter,
+/// times `by`. Its deviations stay as they are.
+SpeedCurve withPlaceOff(SpeedCurve curve, const PathResponse& response, std::size_t place,
+                        bool alongX, double by);
 
 /// The path smoothed in x and y on their own (smoothing_spline.h) and its speed. Throws
 /// std::invalid_argument with fewer than five samples.

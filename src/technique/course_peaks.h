@@ -9,8 +9,9 @@
 /// When and how fast a point moves or a joint opens fastest. Only within this room.
 namespace kestrel::technique {
 
-/// The point's speed curve; its path inside the stretch is kept for drawing.
-motion::SpeedCurve curveOf(CoursePoint& point, motion::TimeSpan within);
+/// The point's speed curve, made when it is first asked for; its path inside the stretch is then
+/// kept for drawing.
+const motion::SpeedCurve& curveOf(CoursePoint& point, motion::TimeSpan within);
 
 struct FoundPeak {
     std::optional<motion::SpeedPeak> peak;
@@ -20,6 +21,12 @@ struct FoundPeak {
 
 /// The peak of the speed of input's point `which`, pixels a second, or why none can be told.
 FoundPeak peakOf(CourseInput& input, std::size_t which);
+
+/// The same of the turn of a line (technique/turning.h). How fast a line turns shows by how quickly
+/// its length changes, which a build other than the table's and a camera off square distort from
+/// one heading to another; so where another top is nearly as high, either may be the highest, and
+/// the peak's time is as unsure.
+FoundPeak fastestTurn(CourseInput& input, std::size_t which);
 
 /// How fast a joint opens: its angle as a point on a line, degrees, and 0 where it closes.
 struct Opening {

@@ -15,6 +15,10 @@ class Courses {
     Courses(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances)
         : pack_(pack), rep_(rep), c_(circumstances) {}
 
+    [[nodiscard]] const Pack& pack() const { return pack_; }
+    [[nodiscard]] const model::Rep& rep() const { return rep_; }
+    [[nodiscard]] const Circumstances& circumstances() const { return c_; }
+
     /// Seconds on the field.
     [[nodiscard]] double timeOf(int frame) const;
 

@@ -13,6 +13,7 @@
 #include "technique/on_ground.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
+#include "technique/turning.h"
 #include "technique/two_views.h"
 
 #include <algorithm>
@@ -90,7 +91,8 @@ class Evaluation {
             readCount(measure, reading);
         } else if (measure.kind->course != nullptr) {
             if (readableView(measure, reading)) {
-                readCourse(pack_, rep_, c_, measure, height_, reading);
+                const auto read = measure.kind->turning ? readTurning : readCourse;
+                read(pack_, rep_, c_, measure, height_, reading);
             }
         } else if (measure.kind->ground != nullptr) {
             if (readableView(measure, reading)) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "model/clip_time.h"
+#include "model/film_step.h"
 #include "model/reading.h"
 #include "model/record.h"
 #include "technique/pack.h"
@@ -20,6 +21,9 @@ struct SecondView {
     Ground ground;
     model::CameraMotion camera;
     double frameSd = 0.0; ///< how surely its frames show an instant, seconds
+    model::ClipTime time; ///< of its frames
+    /// From the first film's time to this one's, where the sound tells; unset: key positions do.
+    std::optional<model::FilmStep> heard;
 };
 
 /// Everything but the marks that a judgement depends on.

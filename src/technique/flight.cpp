@@ -22,12 +22,8 @@ constexpr double kmhPerMs = 3.6;
 constexpr double milliseconds = 1000.0;
 
 // Working figures.
-/// How far the flight's heading is from the target line, degrees.
-constexpr double headingSd = 2.0;
 /// How well a standing height is known, metres.
 constexpr double heightSd = 0.015;
-/// How far from the opponent's line the player stands, where only the rules say it, metres.
-constexpr double standSd = 0.2;
 /// How far away cameras stand, metres: how much a ball beside the player's own plane is seen larger
 /// or smaller where nothing tells the camera's distance.
 constexpr double usualDistance = 10.0;
@@ -112,6 +108,8 @@ class PlaneOnGround : public FlightPlane {
         if (pack.ball) {
             beside_ = closedSide * pack.ball->besideBh * height;
             besideSd_ = pack.ball->besideSdBh * height;
+            headingDeg_ = closedSide * pack.ball->headingDeg;
+            headingSdDeg_ = pack.ball->headingSdDeg;
         }
         if (pack.target) {
             for (const GroundLine& line : ground_.place.lines) {
@@ -123,7 +121,7 @@ class PlaneOnGround : public FlightPlane {
         if (!target_) {
             if (const auto distance = distanceByAge(pack, c)) {
                 target_ = stands_.x() + *distance;
-                targetSd_ = standSd;
+                targetSd_ = standSdM;
             }
         }
     }
@@ -135,7 +133,7 @@ class PlaneOnGround : public FlightPlane {
         const motion::GroundCamera camera = motion::changed(
             ground_.fit.camera, motion::CameraChange(ground_.fit.spread * errors.head<8>()));
         const Vector2d through = stands_ + Vector2d(0.0, beside_ + besideSd_ * errors[8]);
-        const double turn = toRadians(model::Degrees(headingSd * errors[9]));
+        const double turn = toRadians(model::Degrees(headingDeg_ + headingSdDeg_ * errors[9]));
         const Vector2d heading(std::cos(turn), std::sin(turn));
         return camera.onUprightPlane(px, through, heading);
     }
@@ -151,6 +149,8 @@ class PlaneOnGround : public FlightPlane {
     Vector2d stands_;
     double beside_ = 0.0;
     double besideSd_ = 0.0;
+    double headingDeg_ = 0.0; // counterclockwise seen from above
+    double headingSdDeg_ = PlayedBall().headingSdDeg;
     std::optional<double> target_;
     double targetSd_ = 0.0;
 };
@@ -185,7 +185,7 @@ class PlaneOfPlayer : public FlightPlane {
     }
 
     [[nodiscard]] std::optional<double> target(const Eigen::VectorXd& errors) const override {
-        return target_ ? std::optional(*target_ + standSd * errors[1]) : std::nullopt;
+        return target_ ? std::optional(*target_ + standSdM * errors[1]) : std::nullopt;
     }
 
   private:

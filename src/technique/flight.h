@@ -11,6 +11,10 @@
 /// Readings of the ball's flight after it left hand, bat or racket.
 namespace kestrel::technique {
 
+/// How far from the opponent's line the player stands, where only the rules say it, metres. Working
+/// figure.
+inline constexpr double standSdM = 0.2;
+
 /// Speed at the start of the flight, km/h.
 FlightValue ballSpeed(const FlightInput& input);
 /// Direction at the start of the flight against level, degrees, up positive.

@@ -57,6 +57,20 @@ model::GroundMarks readGroundMarks(const Pack& pack, const std::filesystem::path
         }
         marks.points[id] = {px[0].get<double>(), px[1].get<double>()};
     }
+    for (const auto& edge : content.value("straight_edges", json::array())) {
+        marks.straightEdges.emplace_back();
+        const std::string place =
+            "/straight_edges/" + std::to_string(marks.straightEdges.size() - 1);
+        if (!edge.is_array()) {
+            throw dataError(file, place, "a list of points along the edge is missing");
+        }
+        for (const json& px : edge) {
+            if (!px.is_array() || px.size() != 2 || !px[0].is_number() || !px[1].is_number()) {
+                throw dataError(file, place, "x and y in the picture are missing");
+            }
+            marks.straightEdges.back().push_back({px[0].get<double>(), px[1].get<double>()});
+        }
+    }
     return marks;
 }
 

@@ -89,8 +89,9 @@ GroundOrReason groundOf(const Pack& pack, const model::GroundMarks& marks, int w
             known.push_back({point.at, mark->second});
         }
     }
-    motion::GroundResult result = motion::fitGroundCamera(
-        known, width, height, model::placedPointSd, view == model::View::overhead);
+    motion::GroundResult result =
+        motion::fitGroundCamera(known, width, height, model::placedPointSd,
+                                view == model::View::overhead, marks.straightEdges);
     if (!result.fit) {
         return {std::nullopt, reasonOf(*result.refusal)};
     }

@@ -18,9 +18,9 @@ namespace kestrel::technique {
 /// segment joins, no length is known. The usual tilt is left to the caller. `x` and `sds` are the
 /// inputs' values and deviations.
 motion::SeenSegment seenSegment(const model::Rep& rep, const Circumstances& circumstances,
-                                const std::optional<PixelHeight>& height,
-                                const ResolvedPoint& from, const ResolvedPoint& to,
-                                const Eigen::VectorXd& x, const Eigen::VectorXd& sds);
+                                const std::optional<PixelHeight>& height, const ResolvedPoint& from,
+                                const ResolvedPoint& to, const Eigen::VectorXd& x,
+                                const Eigen::VectorXd& sds);
 
 struct Limb {
     model::Landmark end;

@@ -39,8 +39,9 @@ struct OutOfPlane {
 struct CoursePoint {
     std::vector<motion::PlaceSample> places; ///< in order of time, a little beyond the stretch
     motion::Scatter scatter = motion::Scatter::stated;
-    std::vector<model::Point2> path; ///< smoothed, inside the stretch; filled by the kind
-    std::string name;                ///< for sentences: "throwing wrist"
+    std::optional<motion::SpeedCurve> curve; ///< of the places, once somebody asked for it
+    std::vector<model::Point2> path;         ///< smoothed, inside the stretch; filled by the kind
+    std::string name;                        ///< for sentences: "throwing wrist"
 };
 
 /// What a kind over a stretch of time computes from.
@@ -53,9 +54,12 @@ struct CourseInput {
 
 struct CourseValue {
     std::optional<double> value; ///< nothing: `refusal` says why, in a full sentence
-    double sd = 0.0;             ///< in the kind's unit, from the landmarks
+    double sd = 0.0;             ///< in the kind's unit, from landmarks and smoothing
     std::string refusal;
     std::vector<model::Point2> marks; ///< spots on the path that made the value
+    /// The part of `sd` that the landmarks' scatter makes, where the kind tells it; else it follows
+    /// from the points' curves.
+    std::optional<double> scatterSd = std::nullopt;
 };
 
 /// What a kind on the ground computes from: places in ground coordinates, metres.
@@ -115,6 +119,9 @@ struct MeasureKind {
     /// Set for kinds that read a stretch of time, from Measure::from to Measure::at, instead of an
     /// instant; they have no value, outOfPlane, shapes nor segments.
     CourseValue (*course)(CourseInput&) = nullptr;
+    /// Of those, kinds whose points are ends of hips or shoulders, two by two, and whose course is
+    /// that of the turn of such lines, in degrees (technique/turning.h).
+    bool turning = false;
     /// Set for kinds that read which way hips and shoulders point (technique/heading.h): each two
     /// points are the ends of such a line; the others of this struct's functions are unset.
     bool linesTurned = false;

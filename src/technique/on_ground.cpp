@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <set>
 
 namespace kestrel::technique {
 namespace {
@@ -15,9 +16,6 @@ using Eigen::Vector2d;
 using model::MissingReason;
 using model::Point2;
 
-/// How far above or below the ground heel and toe of a standing shoe are marked, metres: an eye
-/// takes the end of the sole for them. Working figure.
-constexpr double soleHeightSd = 0.01;
 /// A foot's length in standing heights (Drillis and Contini 1966), and how much it differs between
 /// people, as a share of it; working figure.
 constexpr double footFraction = 0.152;
@@ -42,18 +40,25 @@ double cross(const Vector2d& a, const Vector2d& b) {
 }
 
 /// The measure as a function of independent errors: landmarks, then the camera, then how high each
-/// point is.
+/// landmark is that has a part in a point.
 class GroundReading {
   public:
     GroundReading(const Measure& measure, const Ground& ground, const ResolvedPoints& points,
                   const Inputs& inputs, const Circumstances& c)
         : measure_(measure), ground_(ground), points_(points), landmarks_(inputs.values().size()) {
-        const auto count = static_cast<Eigen::Index>(points.size());
+        std::set<std::size_t> parts;
+        for (const ResolvedPoint& point : points) {
+            for (const auto& [input, weight] : point.terms) {
+                parts.insert(input);
+            }
+        }
+        heightOf_.assign(parts.begin(), parts.end());
+        const auto count = static_cast<Eigen::Index>(heightOf_.size());
         start_ = Eigen::VectorXd::Zero(landmarks_ + cameraErrors + count);
         start_.head(landmarks_) = inputs.values();
         placing_ = Eigen::VectorXd::Zero(start_.size());
         placing_.head(landmarks_) = inputs.sds();
-        placing_.tail(count).setConstant(soleHeightSd);
+        placing_.tail(count).setConstant(soleHeightSdM);
         camera_ = Eigen::VectorXd::Zero(start_.size());
         camera_.segment(landmarks_, cameraErrors).setOnes();
         for (const GroundLine& line : ground.place.lines) {
@@ -66,6 +71,7 @@ class GroundReading {
     }
 
     [[nodiscard]] const GroundLine* line() const { return line_; }
+    [[nodiscard]] double footM() const { return footM_; }
     [[nodiscard]] const Eigen::VectorXd& start() const { return start_; }
     [[nodiscard]] const Eigen::VectorXd& placing() const { return placing_; }
     [[nodiscard]] const Eigen::VectorXd& camera() const { return camera_; }
@@ -77,8 +83,7 @@ class GroundReading {
             motion::CameraChange(ground_.fit.spread * x.segment<cameraErrors>(landmarks_)));
         std::vector<Vector2d> places;
         for (std::size_t i = 0; i < points_.size(); ++i) {
-            const double height = x[landmarks_ + cameraErrors + static_cast<Eigen::Index>(i)];
-            const auto place = camera.onGround(points_[i].at(x), height);
+            const auto place = camera.onGround(points_[i].at(x), heightOf(points_[i], x));
             if (!place) {
                 return std::nullopt;
             }
@@ -103,10 +108,20 @@ class GroundReading {
     }
 
   private:
+    [[nodiscard]] double heightOf(const ResolvedPoint& point, const Eigen::VectorXd& x) const {
+        double height = 0.0;
+        for (const auto& [input, weight] : point.terms) {
+            const auto which = std::find(heightOf_.begin(), heightOf_.end(), input);
+            height += weight * x[landmarks_ + cameraErrors + (which - heightOf_.begin())];
+        }
+        return height;
+    }
+
     const Measure& measure_;
     const Ground& ground_;
     const ResolvedPoints& points_;
     Eigen::Index landmarks_;
+    std::vector<std::size_t> heightOf_; ///< inputs whose landmarks have a height, in its order
     const GroundLine* line_ = nullptr;
     int closedSide_ = -1;
     double footM_ = 0.0;
@@ -166,6 +181,22 @@ model::Construct drawn(const Measure& measure, const Ground& ground, const Groun
     return construct;
 }
 
+/// A foot that is seen longer than it is, is so because of the errors that turn it: its direction
+/// counts as unsure as that of a foot of its own length.
+double inflation(const MeasureKind& kind, const ResolvedPoints& points,
+                 const std::vector<Vector2d>& places, double footM) {
+    using model::Landmark;
+    const auto oneFoot = [&](Landmark heel, Landmark toe) {
+        return points[0].landmark == heel && points[1].landmark == toe;
+    };
+    if (kind.ground != groundHeading || footM <= 0.0 ||
+        !(oneFoot(Landmark::leftHeel, Landmark::leftToe) ||
+          oneFoot(Landmark::rightHeel, Landmark::rightToe))) {
+        return 1.0;
+    }
+    return std::max(1.0, (places[1] - places[0]).norm() / footM);
+}
+
 } // namespace
 
 double groundDistance(const GroundInput& input) {
@@ -223,8 +254,9 @@ void readOnGround(const Pack& pack, const model::Rep& rep, const Circumstances& 
         return;
     }
     const auto places = on.places(on.start());
-    const double placing = places ? on.sd(on.placing()) : 0.0;
-    const double camera = places ? on.sd(on.camera()) : 0.0;
+    const double inflated = places ? inflation(*measure.kind, *points, *places, on.footM()) : 1.0;
+    const double placing = places ? inflated * on.sd(on.placing()) : 0.0;
+    const double camera = places ? inflated * on.sd(on.camera()) : 0.0;
     const double most = mostSd(measure.unit);
     const double sd = std::hypot(placing, camera);
     if (!places || !std::isfinite(sd) || sd > most) {

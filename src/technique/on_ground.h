@@ -6,6 +6,10 @@
 /// Readings of places on the ground: how far, how far past a line, which way.
 namespace kestrel::technique {
 
+/// How far above or below the ground heel and toe of a standing shoe are marked, metres: an eye
+/// takes the end of the sole for them. Working figure.
+inline constexpr double soleHeightSdM = 0.01;
+
 /// Distance between two places, metres.
 double groundDistance(const GroundInput& input);
 /// How far a place is past the measure's line, metres; negative before it.

@@ -171,6 +171,8 @@ struct PlayedBall {
     double dragRelativeSd = 0.0; ///< how much it differs with seam, felt and spin
     double besideBh = 0.0;       ///< how far to the throwing or hitting side of the foot it starts
     double besideSdBh = 0.0;
+    double headingDeg = 0.0; ///< from the target line to the throwing or hitting side
+    double headingSdDeg = 2.0;
     std::string basis;
 };
 
@@ -191,6 +193,7 @@ struct SequenceLink {
     enum class Of {
         speed,   ///< of a point
         opening, ///< of a joint: its three points as for an interior angle
+        turning, ///< of the line through hips or shoulders: its trail and lead end
     };
     std::string id;
     std::string name;

@@ -190,7 +190,10 @@ class Check {
         for (std::size_t i = 0; i < s.links.size(); ++i) {
             const SequenceLink& link = s.links[i];
             const std::string here = "/sequence/links/" + std::to_string(i) + "/points";
-            const std::size_t needed = link.of == SequenceLink::Of::opening ? ofJoint : 1;
+            constexpr std::size_t ofLine = 2;
+            const std::size_t needed = link.of == SequenceLink::Of::opening   ? ofJoint
+                                       : link.of == SequenceLink::Of::turning ? ofLine
+                                                                              : 1;
             if (link.points.size() != needed) {
                 fail(here, "the link needs " + std::to_string(needed) + " points, not " +
                                std::to_string(link.points.size()));
@@ -199,6 +202,11 @@ class Check {
                 for (const auto& [roleName, weight] : point.terms) {
                     needLandmark(roleName, here);
                 }
+            }
+            if (link.of == SequenceLink::Of::turning &&
+                !lineThroughBody(link.points[0], link.points[1])) {
+                fail(here,
+                     "a turning link needs the two hips or the two shoulders, trail end first");
             }
         }
     }
@@ -311,7 +319,8 @@ class Check {
             fail(place + "/points", "“" + std::string(m.kind->id) +
                                         "” needs the two ends of one bone, such as hip and knee");
         }
-        for (std::size_t i = 0; m.kind->linesTurned && i + 1 < m.points.size(); i += 2) {
+        const bool ofLines = m.kind->linesTurned || m.kind->turning;
+        for (std::size_t i = 0; ofLines && i + 1 < m.points.size(); i += 2) {
             if (!lineThroughBody(m.points[i], m.points[i + 1])) {
                 fail(place + "/points",
                      "“" + std::string(m.kind->id) +

@@ -80,6 +80,8 @@ class PackReader {
                                    b.at("drag_relative_sd"),
                                    b.at("beside_bh"),
                                    b.at("beside_sd_bh"),
+                                   b.value("heading_deg", PlayedBall().headingDeg),
+                                   b.value("heading_sd_deg", PlayedBall().headingSdDeg),
                                    b.at("basis")};
         }
         if (j.contains("target")) {
@@ -272,6 +274,13 @@ class PackReader {
         return result;
     }
 
+    static SequenceLink::Of linkOf(const std::string& name) {
+        if (name == "opening") {
+            return SequenceLink::Of::opening;
+        }
+        return name == "turning" ? SequenceLink::Of::turning : SequenceLink::Of::speed;
+    }
+
     Sequence sequence(const json& s) const {
         Sequence result;
         result.from = s.at("from");
@@ -282,10 +291,8 @@ class PackReader {
             result.views.push_back(*model::viewFromName(view));
         }
         for (const json& link : s.at("links")) {
-            result.links.push_back(
-                {link.at("id"), link.at("name"),
-                 link.at("of") == "opening" ? SequenceLink::Of::opening : SequenceLink::Of::speed,
-                 pointList(link.at("points"))});
+            result.links.push_back({link.at("id"), link.at("name"), linkOf(link.at("of")),
+                                    pointList(link.at("points"))});
         }
         result.note = text(s, "note");
         return result;

@@ -59,8 +59,13 @@ json sequenceToJson(const SequenceReading& sequence) {
     }
     json links = json::array();
     for (const LinkCurve& link : sequence.links) {
-        json one = {{"id", link.linkId}, {"name", link.name},  {"unit", name(link.unit)},
-                    {"peak", nullptr},   {"refusal", nullptr}, {"curve", json::array()}};
+        json one = {{"id", link.linkId},
+                    {"name", link.name},
+                    {"unit", name(link.unit)},
+                    {"peak", nullptr},
+                    {"refusal", nullptr},
+                    {"curve", json::array()},
+                    {"acceleration", json::array()}};
         if (link.peak) {
             one["peak"] = {{"time_s", link.peak->time},
                            {"time_sd_s", link.peak->timeSd},
@@ -71,6 +76,9 @@ json sequenceToJson(const SequenceReading& sequence) {
         }
         for (const CurvePoint& p : link.points) {
             one["curve"].push_back({p.time, p.value, p.sd});
+        }
+        for (const CurvePoint& p : link.growth) {
+            one["acceleration"].push_back({p.time, p.value, p.sd});
         }
         links.push_back(std::move(one));
     }

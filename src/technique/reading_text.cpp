@@ -35,6 +35,8 @@ Display display(model::Unit unit) {
         return {1.0, 0, " km/h"};
     case model::Unit::degreesPerSecond:
         return {1.0, 0, "°/s"};
+    case model::Unit::degreesPerSecondSquared:
+        return {1.0, 0, "°/s²"};
     case model::Unit::bodyHeightsPerSecondSquared:
         return {1.0, 0, " heights/s²"};
     case model::Unit::turnsPerMinute:

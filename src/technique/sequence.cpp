@@ -5,6 +5,7 @@
 #include "technique/inputs.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
+#include "technique/turning.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,6 +26,7 @@ void fill(LinkCurve& link, const motion::SpeedCurve& curve, const std::vector<bo
         const bool shown = shows.empty() || shows[i];
         if (shown && p.time >= within.from && p.time <= within.to) {
             link.points.push_back({p.time, p.speed * scale, p.sd * scale});
+            link.growth.push_back({p.time, p.gain * scale, p.gainSd * scale});
         }
     }
     if (!found.peak) {
@@ -35,14 +37,60 @@ void fill(LinkCurve& link, const motion::SpeedCurve& curve, const std::vector<bo
                           found.peak->speedSd * scale};
 }
 
+/// Fills in a link that is the turn of a line. Broader or narrower than the table, a player turns
+/// faster or slower than it looks, and is fastest elsewhere: that adds to the peak's doubt.
+void readTurningLink(const SequenceLink& link, const Courses& courses, CourseInput& input,
+                     const std::string& stretch, PixelHeight height, LinkCurve& read) {
+    const auto peakWith = [&](double breadth) {
+        FoundPeak found;
+        auto point = turningOf(courses.pack(), courses.rep(), courses.circumstances(), link.points,
+                               input.within, stretch, height, breadth, found.refusal);
+        if (point) {
+            input.points = {std::move(*point)};
+            found = fastestTurn(input, 0);
+        }
+        return found;
+    };
+    const double sd = breadthSd(height);
+    auto broad = peakWith(1.0 + sd).peak;
+    auto narrow = peakWith(1.0 - sd).peak;
+    FoundPeak found = peakWith(1.0);
+    // So narrow or broad the player cannot be when the line then never turns as it is seen to.
+    broad = broad ? broad : narrow;
+    narrow = narrow ? narrow : broad;
+    if (found.peak && !broad) {
+        found.peak.reset();
+        found.refusal = "When the " + input.points.front().name +
+                        " is fastest hangs too much on how broad the player is.";
+    }
+    if (found.peak) {
+        const auto spread = [&](double motion::SpeedPeak::*of) {
+            const double here = (*found.peak).*of;
+            return std::sqrt(
+                0.5 * (std::pow((*broad).*of - here, 2) + std::pow((*narrow).*of - here, 2)));
+        };
+        found.peak->timeSd = std::hypot(found.peak->timeSd, spread(&motion::SpeedPeak::time));
+        found.peak->speedSd = std::hypot(found.peak->speedSd, spread(&motion::SpeedPeak::speed));
+    }
+    if (input.points.empty()) {
+        read.refusal = found.refusal;
+        return;
+    }
+    fill(read, *input.points.front().curve, {}, found, input.within, 1.0);
+}
+
 LinkCurve readLink(const SequenceLink& link, const Courses& courses, motion::TimeSpan within,
-                   double frameRate, const std::string& stretch, double bodyHeightPx) {
+                   double frameRate, const std::string& stretch, PixelHeight height) {
     LinkCurve read;
     read.linkId = link.id;
     read.name = link.name;
     read.unit = link.of == SequenceLink::Of::speed ? model::Unit::bodyHeightsPerSecond
                                                    : model::Unit::degreesPerSecond;
-    CourseInput input{{}, within, frameRate, bodyHeightPx};
+    CourseInput input{{}, within, frameRate, height.value};
+    if (link.of == SequenceLink::Of::turning) {
+        readTurningLink(link, courses, input, stretch, height, read);
+        return read;
+    }
     for (const PointExpression& expression : link.points) {
         auto point = courses.pointIn(expression, within, stretch, read.refusal);
         if (!point) {
@@ -53,7 +101,7 @@ LinkCurve readLink(const SequenceLink& link, const Courses& courses, motion::Tim
     if (link.of == SequenceLink::Of::speed) {
         const motion::SpeedCurve curve =
             motion::speedCurve(input.points[0].places, input.points[0].scatter);
-        fill(read, curve, {}, peakOf(input, 0), within, 1.0 / bodyHeightPx);
+        fill(read, curve, {}, peakOf(input, 0), within, 1.0 / height.value);
     } else if (const auto opening = openingOf(input, 0)) {
         fill(read, opening->speed, opening->shows, extensionOf(input, 0), within, 1.0);
     } else {
@@ -79,6 +127,11 @@ LinkStep stepBetween(const LinkCurve& earlier, const LinkCurve& later, double fr
 }
 
 } // namespace
+
+model::Unit growthUnit(model::Unit unit) {
+    return unit == model::Unit::bodyHeightsPerSecond ? model::Unit::bodyHeightsPerSecondSquared
+                                                     : model::Unit::degreesPerSecondSquared;
+}
 
 SequenceReading readSequence(const Pack& pack, const model::Rep& rep,
                              const Circumstances& circumstances) {
@@ -122,7 +175,7 @@ SequenceReading readSequence(const Pack& pack, const model::Rep& rep,
         findPosition(pack, sequence.from)->name + " to " + findPosition(pack, sequence.at)->name;
     for (const SequenceLink& link : sequence.links) {
         reading.links.push_back(
-            readLink(link, courses, within, reading.frameRate, stretch, height->value));
+            readLink(link, courses, within, reading.frameRate, stretch, *height));
     }
     for (std::size_t i = 1; i < reading.links.size(); ++i) {
         if (reading.links[i - 1].peak && reading.links[i].peak) {

@@ -24,13 +24,16 @@ struct CurvePeak {
 };
 
 /// How fast one link of the pack's sequence moves. Speeds are of points in the picture, body
-/// heights a second; of joints, how fast they open, degrees a second.
+/// heights a second; of joints, how fast they open, and of hips and shoulders, how fast they turn,
+/// degrees a second.
 struct LinkCurve {
     std::string linkId;
     std::string name;
     model::Unit unit = model::Unit::bodyHeightsPerSecond;
     std::vector<CurvePoint> points; ///< inside the stretch, one a frame; empty: see `refusal`
-    std::optional<CurvePeak> peak;  ///< nothing: `refusal` says why, in a full sentence
+    /// How the speed grows, in the same frames, `unit` a second.
+    std::vector<CurvePoint> growth;
+    std::optional<CurvePeak> peak; ///< nothing: `refusal` says why, in a full sentence
     std::string refusal;
 };
 
@@ -57,6 +60,9 @@ struct SequenceReading {
     std::vector<LinkCurve> links;
     std::vector<LinkStep> steps; ///< between links that have peaks and follow each other
 };
+
+/// The unit of a link's growth: `unit` of its speed a second.
+model::Unit growthUnit(model::Unit unit);
 
 /// Reads the pack's sequence. Peaks count as apart when their distance is larger than its 95 %
 /// interval and than one frame: landmarks are seen at frames only.

@@ -42,6 +42,9 @@ double headingOf(const Vector3d& trail, const Vector3d& lead, int leading) {
 struct SeenLandmark {
     Point2 px;
     double sd = 0.0;
+    /// Pixels a second, where it was read between two frames of the film; else the film shows it
+    /// at its own frame only, to half of one.
+    std::optional<Point2> velocity;
 };
 
 /// A film of the two: its rep, its ground and how its camera moved.
@@ -49,48 +52,134 @@ struct Film {
     const model::Rep& rep;
     const Ground& ground;
     const model::CameraMotion& camera;
+    const model::ClipTime& time;
 };
 
-std::optional<SeenLandmark> seenIn(const Film& film, model::Landmark landmark,
-                                   const std::string& position) {
-    const auto frame = model::frameOf(film.rep, position);
-    const model::LandmarkPoint* point =
-        frame ? model::find(film.rep.landmarks, *frame, landmark) : nullptr;
+std::optional<SeenLandmark> seenAt(const Film& film, model::Landmark landmark, int frame) {
+    const model::LandmarkPoint* point = model::find(film.rep.landmarks, frame, landmark);
     if (point == nullptr || point->hidden || point->sdPx <= 0.0) {
         return std::nullopt;
     }
-    SeenLandmark seen{point->px, point->sdPx};
-    if (*frame < static_cast<int>(film.camera.size())) {
-        const model::CameraPose& pose = film.camera[static_cast<std::size_t>(*frame)];
+    SeenLandmark seen{point->px, point->sdPx, {}};
+    if (frame < static_cast<int>(film.camera.size())) {
+        const model::CameraPose& pose = film.camera[static_cast<std::size_t>(frame)];
         seen.px = carriedToFirst(pose, seen.px);
         seen.sd = std::hypot(seen.sd, pose.sdPx);
     }
     return seen;
 }
 
+std::optional<SeenLandmark> seenIn(const Film& film, model::Landmark landmark,
+                                   const std::string& position) {
+    const auto frame = model::frameOf(film.rep, position);
+    return frame ? seenAt(film, landmark, *frame) : std::nullopt;
+}
+
+/// The landmark at a time between two frames that both show it.
+std::optional<SeenLandmark> seenBetween(const Film& film, model::Landmark landmark, double time) {
+    const auto& times = film.time.fieldTimes();
+    if (times.size() < 2 || time < times.front().value || time > times.back().value) {
+        return std::nullopt;
+    }
+    const int frame = std::min(model::frameAtFieldTime(film.time, model::Seconds(time)),
+                               film.time.frameCount() - 2);
+    const auto before = seenAt(film, landmark, frame);
+    const auto after = seenAt(film, landmark, frame + 1);
+    if (!before || !after) {
+        return std::nullopt;
+    }
+    const double start = times[static_cast<std::size_t>(frame)].value;
+    const double step = times[static_cast<std::size_t>(frame) + 1].value - start;
+    const double share = (time - start) / step;
+    const Point2 way = after->px - before->px;
+    // Neighbours share what a machine that followed them is off by.
+    return SeenLandmark{before->px + way * share, std::max(before->sd, after->sd),
+                        way * (1.0 / step)};
+}
+
+/// How surely a frame shows a position's instant, seconds.
+double instantSd(const model::ClipTime& time, const model::Rep& rep, const std::string& position) {
+    const double rounding =
+        model::frameInterval(time, *model::frameOf(rep, position)).value / std::sqrt(12.0);
+    const model::FoundInstant* found = model::onlyFound(rep, position);
+    return found == nullptr ? rounding : std::hypot(rounding, found->sd.value);
+}
+
+constexpr double speedOfSound = 343.0; // m/s, in air of 20 °C
+/// How far from the origin of the marked place what was heard may have been, metres. Working
+/// figure.
+constexpr double heardWithinM = 1.0;
+
+/// From the first film's time to the second's: as heard, or as the key positions say that both
+/// have, weighed by how surely each is known and, where they disagree by more, by how much they do.
+/// Nothing without either.
+std::optional<model::FilmStep> stepBetween(const Film& first, const Film& second,
+                                           const std::optional<model::FilmStep>& heard) {
+    if (heard) {
+        return heard;
+    }
+    if (second.time.frameCount() < 2) {
+        return std::nullopt;
+    }
+    struct Said {
+        double later;
+        double weight;
+    };
+    std::vector<Said> said;
+    double weights = 0.0;
+    double sum = 0.0;
+    for (const auto& [position, frame] : first.rep.positions) {
+        const auto other = model::frameOf(second.rep, position);
+        if (!other) {
+            continue;
+        }
+        const double later = second.time.fieldTimes().at(static_cast<std::size_t>(*other)).value -
+                             first.time.fieldTimes().at(static_cast<std::size_t>(frame)).value;
+        const double sd = std::hypot(instantSd(first.time, first.rep, position),
+                                     instantSd(second.time, second.rep, position));
+        said.push_back({later, 1.0 / (sd * sd)});
+        weights += said.back().weight;
+        sum += said.back().weight * later;
+    }
+    if (said.empty()) {
+        return std::nullopt;
+    }
+    const double mean = sum / weights;
+    double misfit = 0.0;
+    for (const Said& s : said) {
+        misfit += s.weight * (s.later - mean) * (s.later - mean);
+    }
+    const double freedom = std::max(1.0, static_cast<double>(said.size()) - 1.0);
+    return model::FilmStep{mean, std::sqrt(std::max(1.0, misfit / freedom) / weights)};
+}
+
 /// One term of a point: a landmark with its weight, seen by both cameras; four inputs from `first`.
 struct Term {
     double weight = 1.0;
     std::size_t first = 0;
+    Point2 velocity; ///< in the second film, pixels a second
 };
 
 /// The points of a measure at one position, each made of its terms.
 using Points = std::vector<std::vector<Term>>;
 
-/// The inputs of one reading: picture places of both films, then eight errors of each camera.
+/// The inputs of one reading: picture places of both films, eight errors of each camera, and how
+/// far the films are out of step, seconds.
 class SpaceInputs {
   public:
-    SpaceInputs(const Film& first, const Film& second) : films_{&first, &second} {}
+    SpaceInputs(const Film& first, const Film& second, std::optional<model::FilmStep> step)
+        : films_{&first, &second}, step_(step) {}
 
     /// Adds a landmark at a position; false when one of the films lacks it.
     bool add(model::Landmark landmark, const std::string& position, double weight,
              std::vector<Term>& terms) {
         const auto one = seenIn(*films_[0], landmark, position);
-        const auto other = seenIn(*films_[1], landmark, position);
+        const auto other = one ? seenInSecond(landmark, position) : std::nullopt;
         if (!one || !other) {
             return false;
         }
-        terms.push_back({weight, values_.size()});
+        ownFrames_ = ownFrames_ || !other->velocity;
+        terms.push_back({weight, values_.size(), other->velocity.value_or(Point2{})});
         for (const SeenLandmark& seen : {*one, *other}) {
             values_.insert(values_.end(), {seen.px.x, seen.px.y});
             sds_.insert(sds_.end(), {seen.sd, seen.sd});
@@ -111,9 +200,17 @@ class SpaceInputs {
     }
     [[nodiscard]] Eigen::VectorXd cameraSds() const {
         Eigen::VectorXd sds = Eigen::VectorXd::Zero(size());
-        sds.tail(2 * cameraErrors).setOnes();
+        sds.segment(size() - 1 - 2 * cameraErrors, 2 * cameraErrors).setOnes();
         return sds;
     }
+    /// Of the two films' step.
+    [[nodiscard]] Eigen::VectorXd stepSds() const {
+        Eigen::VectorXd sds = Eigen::VectorXd::Zero(size());
+        sds[size() - 1] = step_ ? step_->sd : 0.0;
+        return sds;
+    }
+    /// Whether the second film shows a landmark at its own frame of a position only.
+    [[nodiscard]] bool ownFrames() const { return ownFrames_; }
 
     /// The point in space; nothing where the two sights do not tell it.
     [[nodiscard]] std::optional<Vector3d> place(const std::vector<Term>& terms,
@@ -127,11 +224,12 @@ class SpaceInputs {
             cameras[film] = motion::changed(fit.camera, fit.spread * errors);
         }
         Vector3d sum = Vector3d::Zero();
+        const double outOfStep = x[size() - 1];
         for (const Term& term : terms) {
             const auto i = static_cast<Eigen::Index>(term.first);
-            const auto at =
-                motion::placeSeenTwice({cameras[0], {x[i], x[i + 1]}, sds_[term.first]},
-                                       {cameras[1], {x[i + 2], x[i + 3]}, sds_[term.first + 2]});
+            const Point2 second = Point2{x[i + 2], x[i + 3]} + term.velocity * outOfStep;
+            const auto at = motion::placeSeenTwice({cameras[0], {x[i], x[i + 1]}, sds_[term.first]},
+                                                   {cameras[1], second, sds_[term.first + 2]});
             if (!at) {
                 return std::nullopt;
             }
@@ -144,21 +242,29 @@ class SpaceInputs {
     static constexpr Eigen::Index cameraErrors = 8;
 
     [[nodiscard]] Eigen::Index size() const {
-        return static_cast<Eigen::Index>(values_.size()) + 2 * cameraErrors;
+        return static_cast<Eigen::Index>(values_.size()) + 2 * cameraErrors + 1;
+    }
+
+    /// At the instant that the first film shows, where the second has frames on both sides of it.
+    [[nodiscard]] std::optional<SeenLandmark> seenInSecond(model::Landmark landmark,
+                                                           const std::string& position) const {
+        if (step_) {
+            const int frame = *model::frameOf(films_[0]->rep, position);
+            const double time =
+                films_[0]->time.fieldTimes().at(static_cast<std::size_t>(frame)).value;
+            if (auto seen = seenBetween(*films_[1], landmark, time + step_->seconds)) {
+                return seen;
+            }
+        }
+        return seenIn(*films_[1], landmark, position);
     }
 
     std::array<const Film*, 2> films_;
+    std::optional<model::FilmStep> step_;
+    bool ownFrames_ = false;
     std::vector<double> values_;
     std::vector<double> sds_;
 };
-
-/// Half a frame of each film, for what changes so fast.
-double frameSd(const Circumstances& c, const model::Rep& rep, const std::string& position) {
-    const double rounding =
-        model::frameInterval(c.time, *model::frameOf(rep, position)).value / std::sqrt(12.0);
-    const model::FoundInstant* found = model::onlyFound(rep, position);
-    return found == nullptr ? rounding : std::hypot(rounding, found->sd.value);
-}
 
 model::Construct drawn(const Pack& pack, const model::Rep& rep, const Circumstances& c,
                        const Measure& measure, double value) {
@@ -186,6 +292,13 @@ model::Construct drawn(const Pack& pack, const model::Rep& rep, const Circumstan
 }
 
 } // namespace
+
+model::FilmStep lightFromSound(model::FilmStep heard, const motion::GroundCamera& first,
+                               const motion::GroundCamera& second) {
+    heard.seconds -= (second.position.norm() - first.position.norm()) / speedOfSound;
+    heard.sd = std::hypot(heard.sd, heardWithinM / speedOfSound);
+    return heard;
+}
 
 double interiorAngleInSpace(const SpaceInput& input) {
     const auto p = input.places;
@@ -228,9 +341,9 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
         return false;
     }
     const SecondView& second = *circumstances.second;
-    const Film firstFilm{rep, *circumstances.ground, circumstances.camera};
-    const Film secondFilm{second.rep, second.ground, second.camera};
-    SpaceInputs inputs(firstFilm, secondFilm);
+    const Film firstFilm{rep, *circumstances.ground, circumstances.camera, circumstances.time};
+    const Film secondFilm{second.rep, second.ground, second.camera, second.time};
+    SpaceInputs inputs(firstFilm, secondFilm, stepBetween(firstFilm, secondFilm, second.heard));
     const auto pointsAt = [&](const std::string& position) -> std::optional<Points> {
         Points points;
         for (const PointExpression& expression : measure.points) {
@@ -281,8 +394,10 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
     reading.twoViews = true;
     reading.uncertainty.placement = placing;
     reading.uncertainty.ground = cameras;
-    reading.uncertainty.frames =
-        measure.typicalRate * std::hypot(frameSd(circumstances, rep, measure.at), second.frameSd);
+    const double outOfStep = motion::standardUncertainty(value, x, inputs.stepSds());
+    const double instant = std::hypot(instantSd(circumstances.time, rep, measure.at),
+                                      inputs.ownFrames() ? second.frameSd : 0.0);
+    reading.uncertainty.frames = std::hypot(measure.typicalRate * instant, outOfStep);
     reading.constructs.push_back(drawn(pack, rep, circumstances, measure, read));
     return true;
 }
@@ -299,12 +414,14 @@ std::string secondViewHindrance(const Pack& pack, const model::Rep& rep,
         return "The two films have different places marked on the ground.";
     }
     const bool shared =
+        circumstances.second->heard ||
         std::any_of(pack.positions.begin(), pack.positions.end(), [&](const Position& p) {
             return model::frameOf(rep, p.id) && model::frameOf(circumstances.second->rep, p.id);
         });
-    return shared ? std::string()
-                  : std::string("No key position is set in both films yet; that is what tells that "
-                                "they show the same instant.");
+    return shared
+               ? std::string()
+               : std::string("No key position is set in both films yet; that or their sound tells "
+                             "which pictures show the same instant.");
 }
 
 } // namespace kestrel::technique

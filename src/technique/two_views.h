@@ -7,11 +7,19 @@
 namespace kestrel::technique {
 
 /// Reads a measure whose kind has `space` (measure_kind.h) into `reading` when its landmarks were
-/// seen by both cameras at its positions, and returns whether it could. Both films show the same
-/// instant at a key position, each to half a frame. Without a second view, or with something
+/// seen by both cameras at its positions, and returns whether it could. How the films' times go
+/// together is heard or follows from the key positions that both have; the second film is read
+/// between its frames at the instant that the first one shows, and only where it has not both of
+/// them at its own frame of the position, to half a frame. Without a second view, or with something
 /// missing in it, `reading` is left alone.
 bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
                  const Measure& measure, model::Reading& reading);
+
+/// The step of two films that their microphones heard as their pictures show it: sound reaches the
+/// farther camera later than light does. What was heard is taken to have been near the origin of
+/// the marked place, where the player is.
+model::FilmStep lightFromSound(model::FilmStep heard, const motion::GroundCamera& first,
+                               const motion::GroundCamera& second);
 
 /// What is still missing for readings from two views, in a sentence; empty when nothing is.
 std::string secondViewHindrance(const Pack& pack, const model::Rep& rep,

@@ -4,6 +4,7 @@
 #include "app/shared/clip_map.h"
 #include "demo/placed_by_hand.h"
 #include "demo/truth.h"
+#include "film/sound.h"
 #include "report/filming_card.h"
 #include "support/commands.h"
 #include "support/film_corpus.h"
@@ -44,6 +45,7 @@ class TestFilmStation : public QObject {
     void aShakyCameraIsTakenOut();
     void theGroundIsMarkedAndMeasured();
     void theTechniqueIsSaid();
+    void twoFilmsAreMatchedByTheirSound();
     void aSecondFilmGivesReadingsInSpace();
     void makesAreCountedBySpot();
     void whatRepeatsIsTold();
@@ -331,6 +333,23 @@ void TestFilmStation::theGroundIsMarkedAndMeasured() {
     QVERIFY2(std::abs(metres - 1.5) < 0.06, qPrintable(window_->text("groundMeasured")));
     window_->press("groundMeasure");
 
+    // A straight edge: the far side line of cones on the grass, click by click.
+    window_->press("groundEdge");
+    QVERIFY(window_->text("groundAsked").contains("straight on the field"));
+    for (const double x : {-1.5, -0.5, 0.5, 1.5}) {
+        click(x, 1.6);
+    }
+    QVERIFY(window_->text("groundAsked").contains("along the same edge"));
+    QVERIFY2(window_->text("groundResult").contains("the lens moves the picture's corners by"),
+             qPrintable(window_->text("groundResult")));
+    QCOMPARE(window_->session().library().clip(clip)->ground->straightEdges.size(), 1U);
+    QCOMPARE(window_->session().clip().ground->straightEdges.front().size(), 4U);
+    window_->press("groundEdge");
+    for (int i = 0; i < 4; ++i) {
+        window_->press("undo");
+    }
+    QVERIFY(window_->session().clip().ground->straightEdges.empty());
+
     // What is read on the ground is read now, on the Bench too; and it is on disk.
     const auto stride = [&] {
         return support::reading(window_->session().review().readings, "plant_stride_metres");
@@ -355,6 +374,70 @@ void TestFilmStation::theGroundIsMarkedAndMeasured() {
     place->setCurrentIndex(0);
     emit place->activated(0);
     QVERIFY(!window_->session().clip().ground);
+}
+
+void TestFilmStation::twoFilmsAreMatchedByTheirSound() {
+    // Five knocks at uneven times; the second film hears them 0.3 s later.
+    const auto heard = [&](double later, const char* sound, const char* name) {
+        std::vector<float> samples(4 * film::soundRate, 0.0F);
+        for (const double knock : {0.6, 1.1, 1.9, 2.2, 3.1}) {
+            const auto start = static_cast<std::size_t>((knock + later) * film::soundRate);
+            for (std::size_t i = 0; i < 2000; ++i) {
+                samples[start + i] =
+                    0.7F * static_cast<float>(std::exp(-static_cast<double>(i) / 500) *
+                                              std::sin(0.2 * static_cast<double>(i)));
+            }
+        }
+        film::writeWav(samples, in(sound));
+        support::makeFilm({"-f", "lavfi", "-i", "testsrc2=size=64x64:rate=30:duration=4", "-i",
+                           text(in(sound)), "-c:v", "libx264", "-c:a", "aac"},
+                          in(name));
+    };
+    heard(0.0, "one.wav", "one.mp4");
+    heard(0.3, "other.wav", "other.mp4");
+    app::Session& session = window_->session();
+    model::Player player;
+    player.name = "Two Films";
+    player.id = session.library().save(player);
+    std::vector<model::Id> clips;
+    for (const char* name : {"one.mp4", "other.mp4"}) {
+        const auto stored = records::storeFilm(in(name), session.library().clipFolder());
+        model::Clip clip =
+            records::addClip(session.library(), player.id, *stored, name, "overhand_pitch");
+        clip.captureRate = 30.0;
+        clip.filmed = "2026-11-01";
+        session.library().save(clip);
+        clips.push_back(clip.id);
+    }
+    session.openClip(clips[0]);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::camera);
+    QVERIFY(!window_->find("secondSound")->isVisible());
+    auto* second = window_->find<QComboBox>("secondView");
+    second->setCurrentIndex(1);
+    emit second->activated(1);
+    QTRY_VERIFY(window_->find("secondSound")->isVisible());
+    window_->press("secondSound");
+    QTRY_VERIFY2(window_->text("secondViewState").contains("the other film began 0.30"),
+                 qPrintable(window_->text("secondViewState")));
+    QVERIFY(window_->text("secondViewState").contains("earlier"));
+    const auto step = session.library().heardStep(clips[0]);
+    QVERIFY(step && std::abs(step->seconds - 0.3) < 0.003);
+    // The other way round, undone, and by key positions again.
+    QCOMPARE(session.library().heardStep(clips[1])->seconds, -step->seconds);
+    window_->press("undo");
+    QVERIFY(!session.library().heardStep(clips[0]));
+    window_->press("redo");
+    QVERIFY(window_->find<QPushButton>("secondSound")->text().contains("key positions"));
+    window_->press("secondSound");
+    QVERIFY(!session.library().heardStep(clips[0]));
+    // Slowed down, sound and pictures need not go together.
+    model::Clip slow = *session.library().clip(clips[1]);
+    slow.captureRate = 240.0;
+    session.library().save(slow);
+    window_->press("secondSound");
+    QVERIFY(window_->problem().contains("plays slower"));
 }
 
 void TestFilmStation::aSecondFilmGivesReadingsInSpace() {
@@ -414,6 +497,11 @@ void TestFilmStation::aSecondFilmGivesReadingsInSpace() {
     const auto truth =
         demo::trueMeasures(demo::FilmScene(support::rightHander().spec)).at("plant_separation");
     QVERIFY2(std::abs(*knee().value - truth) < 4.0, std::to_string(*knee().value).c_str());
+    // Films without sound are not matched by it, and that is said.
+    window_->press("secondSound");
+    QVERIFY(window_->problem().contains("gives no sound"));
+    QVERIFY(!session.library().heardStep(side));
+    QTRY_VERIFY(window_->find("secondSound")->isEnabled());
     // Said of one, it holds for both; and it can be taken back.
     QCOMPARE(session.library().pairOf(other.id), std::optional(side));
     second->setCurrentIndex(0);

@@ -37,21 +37,6 @@ class TestStations : public QObject {
 
   private:
     fs::path library() const { return folder_->filePath("library").toStdString(); }
-    /// The message on screen, closed again.
-    QString problem() {
-        QMessageBox* box = nullptr;
-        [&] {
-            QTRY_VERIFY_WITH_TIMEOUT(
-                (box = window_->main().findChild<QMessageBox*>("problem")) != nullptr, 20000);
-        }();
-        if (box == nullptr) {
-            return {};
-        }
-        const QString text = box->text() + " " + box->informativeText();
-        box->button(QMessageBox::Ok)->click();
-        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-        return text;
-    }
     std::unique_ptr<QTemporaryDir> folder_;
     std::unique_ptr<support::Window> window_;
 };
@@ -164,7 +149,7 @@ void TestStations::badFilmsLeaveAMessageAndNothingElse() {
     player.name = "Juno";
     const model::Id id = window_->session().library().save(player);
     window_->main().bringIn({QString::fromStdString(file.string())}, id);
-    const QString text = problem();
+    const QString text = window_->problem();
     QVERIFY2(text.contains(says), qPrintable(text));
     QVERIFY(text.contains("nothing was added"));
     QVERIFY(window_->session().library().clips(id).empty());

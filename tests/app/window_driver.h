@@ -12,6 +12,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMessageBox>
 #include <QPushButton>
 #include <QTest>
 #include <QTimer>
@@ -90,6 +91,22 @@ class Window {
         QTest::mouseClick(find(button), Qt::LeftButton);
     }
     QString text(const QString& label) { return find<QLabel>(label)->text(); }
+
+    /// The message on screen, once it comes up; closed again.
+    QString problem() {
+        QMessageBox* box = nullptr;
+        [&] {
+            QTRY_VERIFY_WITH_TIMEOUT((box = main_->findChild<QMessageBox*>("problem")) != nullptr,
+                                     20000);
+        }();
+        if (box == nullptr) {
+            return {};
+        }
+        const QString text = box->text() + " " + box->informativeText();
+        box->button(QMessageBox::Ok)->click();
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        return text;
+    }
 
     /// Types a key where the focus is.
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {

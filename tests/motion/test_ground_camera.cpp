@@ -223,6 +223,48 @@ class TestGroundCamera : public QObject {
                                                    {0.0, 1.0}));
     }
 
+    /// A lens that bends more than most: four marks in the middle hardly show it, the top of a
+    /// fence and the far side line do.
+    void straightEdgesTellTheLens() {
+        demo::CameraSpec spec = from(model::View::openSide, 1.6, 6.0);
+        spec.distortion = -0.06;
+        spec.bodyFraction = 0.4; // a wide picture
+        const demo::Camera camera = filmed(spec);
+        std::mt19937 random(31);
+        std::normal_distribution<double> error(0.0, clickSd);
+        const auto edge = [&](double y, double up) {
+            std::vector<Point2> points;
+            for (double x = -8.0; x <= 8.0; x += 1.0) {
+                const Point2 px = seen(camera, {x, y}, up);
+                if (px.x > 0.0 && px.x < width && px.y > 0.0 && px.y < height) {
+                    points.push_back(px + Point2{error(random), error(random)});
+                }
+            }
+            return points;
+        };
+        double without = 0.0;
+        double with = 0.0;
+        int inside = 0;
+        constexpr int draws = 60;
+        for (int i = 0; i < draws; ++i) {
+            const auto marks = marked(camera, rectangle(-1.0, -1.0, 3.0, 2.0), clickSd, random);
+            const std::vector<std::vector<Point2>> edges{edge(2.0, 3.0), edge(-1.5, 0.0)};
+            QVERIFY(edges[0].size() >= 5 && edges[1].size() >= 5);
+            const auto plain = motion::fitGroundCamera(marks, width, height, clickSd).fit;
+            const auto told =
+                motion::fitGroundCamera(marks, width, height, clickSd, false, edges).fit;
+            QVERIFY(plain && told);
+            without += std::pow(plain->camera.distortion - spec.distortion, 2);
+            const double miss = told->camera.distortion - spec.distortion;
+            with += miss * miss;
+            inside += std::abs(miss) <= 1.96 * told->spread.row(7).norm() ? 1 : 0;
+        }
+        qInfo("lens off by %.4f without edges, %.4f with; %d of %d inside",
+              std::sqrt(without / draws), std::sqrt(with / draws), inside, draws);
+        QVERIFY(with < 0.25 * without);
+        QVERIFY(10 * inside >= 9 * draws);
+    }
+
     void refusesWhatTellsNothing() {
         const demo::Camera camera = filmed(from(model::View::openSide, 1.2, 10.0));
         std::mt19937 random(11);

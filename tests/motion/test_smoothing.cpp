@@ -57,6 +57,35 @@ class TestSmoothing : public QObject {
         }
     }
 
+    /// The curve is linear in its samples: their responses add up to it, and what their noise alone
+    /// makes of value, speed and acceleration is what the curve scatters by over many draws with
+    /// the smoothing as it is.
+    void responsesAddUpToTheCurve() {
+        std::mt19937 random(41);
+        constexpr double sd = 0.01;
+        const auto samples = sampled(Swing::value, 60.0, sd, random, true);
+        const motion::SmoothCurve curve = motion::smoothCurve(samples);
+        const motion::SmoothResponse response = motion::smoothResponse(samples, curve);
+        Eigen::VectorXd values(static_cast<Eigen::Index>(samples.size()));
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            values[static_cast<Eigen::Index>(i)] = samples[i].value;
+        }
+        const Eigen::VectorXd value = response.value * values;
+        const Eigen::VectorXd rate = response.rate * values;
+        const Eigen::VectorXd bend = response.bend * values;
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            const auto row = static_cast<Eigen::Index>(i);
+            const motion::SmoothPoint& p = curve.points[i];
+            QVERIFY(std::abs(value[row] - p.value) < 1e-6);
+            QVERIFY(std::abs(rate[row] - p.rate) < 1e-5);
+            QVERIFY(std::abs(bend[row] - p.bend) < 1e-3);
+            // Noise makes a part of what is stated, never more.
+            QVERIFY(sd * response.value.row(row).norm() <= p.valueSd * 1.001);
+            QVERIFY(sd * response.rate.row(row).norm() <= p.rateSd * 1.001);
+            QVERIFY(sd * response.bend.row(row).norm() <= p.bendSd * 1.001);
+        }
+    }
+
     /// Stated deviations of value, speed and acceleration hold, over many draws of the noise.
     void statedDeviationsHold_data() {
         QTest::addColumn<double>("rate");

@@ -66,6 +66,7 @@ class TestLibrary : public QObject {
     Q_OBJECT
   private slots:
     void everythingReadsBackAfterReopening();
+    void whatWasHeardGoesWithThePair();
     void marksAreStoredOneByOne();
     void folderIsForItsOwnerOnly();
     void killedAtAnyMomentLosesAtMostTheLastAction();
@@ -91,6 +92,29 @@ class TestLibrary : public QObject {
     QTemporaryDir folder_;
 };
 
+/// What was heard holds for both films of a pair, the other way round, and goes with the pair.
+void TestLibrary::whatWasHeardGoesWithThePair() {
+    records::Library library(folder("pair"));
+    const Stored s = store(library);
+    model::Clip other = *library.clip(s.clip);
+    other.id = 0;
+    other.sha256 = "def";
+    other.fileName = "def.mp4";
+    other.id = library.save(other);
+    library.setHeardStep(s.clip, model::FilmStep{0.25, 0.001}); // no pair yet
+    QVERIFY(!library.heardStep(s.clip));
+    library.setPair(s.clip, other.id);
+    QVERIFY(!library.heardStep(s.clip));
+    library.setHeardStep(s.clip, model::FilmStep{0.25, 0.001});
+    QCOMPARE(library.heardStep(s.clip), std::optional(model::FilmStep{0.25, 0.001}));
+    QCOMPARE(library.heardStep(other.id), std::optional(model::FilmStep{-0.25, 0.001}));
+    library.setHeardStep(other.id, std::nullopt);
+    QVERIFY(!library.heardStep(s.clip));
+    library.setHeardStep(other.id, model::FilmStep{1.0, 0.002});
+    library.setPair(s.clip, std::nullopt);
+    QVERIFY(!library.heardStep(other.id));
+}
+
 void TestLibrary::everythingReadsBackAfterReopening() {
     Stored s;
     model::Rep rep;
@@ -98,7 +122,8 @@ void TestLibrary::everythingReadsBackAfterReopening() {
                                     12,
                                     model::Metres(2.5),
                                     model::Metres(1.25),
-                                    {{"rear_left", {10.5, 20.25}}, {"front_left", {30.0, 7.5}}}};
+                                    {{"rear_left", {10.5, 20.25}}, {"front_left", {30.0, 7.5}}},
+                                    {{{1.0, 2.0}, {3.0, 2.5}, {5.25, 3.0}}, {{7.0, 8.0}}}};
     {
         records::Library library(folder("one"));
         s = store(library);
@@ -471,7 +496,7 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
     {
         SQLite::Database database(file.string(), SQLite::OPEN_READWRITE);
         for (const char* table : {"homework", "visit_wish", "visit_finding", "visit_drill", "visit",
-                                  "review_step", "limb_fold"}) {
+                                  "review_step", "limb_fold", "clip_ground_edge"}) {
             database.exec(std::string("DROP TABLE ") + table);
         }
         database.exec("CREATE TABLE plan_choice (rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON "
@@ -483,6 +508,8 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
                       "'newer')");
         database.exec("INSERT INTO plan_drill VALUES (1, 0, 'old_drill'), (2, 0, 'first'), (2, 1, "
                       "'second')");
+        database.exec("ALTER TABLE clip_pair DROP COLUMN heard_later");
+        database.exec("ALTER TABLE clip_pair DROP COLUMN heard_sd");
         database.exec("PRAGMA user_version = 8");
     }
     records::Library library(folder("old"));

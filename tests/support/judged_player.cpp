@@ -33,7 +33,7 @@ Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec, const std
     rep.techniqueId = pack.id;
     rep.positions = demo::truePositions(scene);
     rep.landmarks = demo::trueLandmarks(scene);
-    rep.bodyTurns = demo::trueTurns(scene, rep.positions);
+    rep.bodyTurns = demo::trueTurns(scene);
     // Placed by a careful hand: what cannot be off by nothing.
     for (auto& [frame, points] : rep.landmarks) {
         for (auto& [landmark, point] : points) {

@@ -42,7 +42,7 @@ std::vector<model::Reading> readingsOf(const demo::FilmSpec& spec) {
     rep.techniqueId = "float_serve";
     rep.positions = demo::truePositions(scene);
     rep.landmarks = demo::trueLandmarks(scene);
-    rep.bodyTurns = demo::trueTurns(scene, rep.positions);
+    rep.bodyTurns = demo::trueTurns(scene);
     for (auto& [frame, points] : rep.landmarks) {
         for (auto& [landmark, point] : points) {
             point.sdPx = 1.0;

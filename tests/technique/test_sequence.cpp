@@ -58,7 +58,8 @@ class TestSequence : public QObject {
         const technique::Pack pack = support::pitchPack();
         const demo::FilmSpec spec = filmed(pack, 30.0);
         std::mt19937 random(5);
-        const model::Rep rep = demo::placedRep(spec, 1.5, random);
+        model::Rep rep = demo::placedRep(spec, 1.5, random);
+        rep.bodyTurns = demo::trueTurns(demo::FilmScene(spec));
         const auto read = technique::readSequence(pack, rep, support::openSide(spec));
         QVERIFY(!read.missing);
         for (const LinkStep& step : read.steps) {
@@ -66,11 +67,11 @@ class TestSequence : public QObject {
                     step.order == LinkStep::Order::cannotTell);
         }
         // Links that are too short for the film say which rate would do.
-        const auto refused = std::find_if(read.links.begin(), read.links.end(),
-                                          [](const auto& l) { return !l.peak; });
-        QVERIFY(refused != read.links.end());
-        QVERIFY(refused->refusal.find("Film with at least") != std::string::npos ||
-                refused->refusal.find("no ") != std::string::npos);
+        const bool rateIsSaid =
+            std::any_of(read.links.begin(), read.links.end(), [](const auto& link) {
+                return !link.peak && link.refusal.find("Film with at least") != std::string::npos;
+            });
+        QVERIFY(rateIsSaid);
     }
 
     void reasonsInsteadOfCurves() {

@@ -59,7 +59,7 @@ class TestTurnedLines : public QObject {
             const demo::FilmSpec spec = filmed(static_cast<model::View>(view), number);
             const demo::FilmScene scene(spec);
             model::Rep rep = demo::placedRep(spec, 1.5, random);
-            rep.bodyTurns = demo::trueTurns(scene, rep.positions);
+            rep.bodyTurns = demo::trueTurns(scene);
             technique::Circumstances c = support::openSide(spec);
             c.view = static_cast<model::View>(view);
             const auto readings = technique::evaluate(support::pitchPack(), rep, c);

@@ -57,6 +57,7 @@ CurvesBand::CurvesBand(Session& session, ClipMap& map, QWidget* parent)
     what_->setAccessibleName(tr("Which curves"));
     what_->setFocusPolicy(Qt::NoFocus);
     what_->addItem(tr("Sequence"), sequence);
+    what_->addItem(tr("Accelerations"), accelerations);
     what_->addItem(tr("Chosen reading"), reading);
     top->addWidget(what_);
     says_ = new QLabel;
@@ -96,7 +97,7 @@ void CurvesBand::refresh() {
     if (!session_.hasClip()) {
         return;
     }
-    what_->currentData() == sequence ? showSequence() : showReading();
+    what_->currentData() == reading ? showReading() : showSequence();
 }
 
 void CurvesBand::showSequence() {
@@ -104,7 +105,11 @@ void CurvesBand::showSequence() {
         technique::readSequence(session_.pack(), session_.rep(), session_.circumstances());
     if (read.missing) {
         says_->setText(text(read.missing->text));
-        plot_->setCurves({}, true);
+        plot_->setCurves({}, PlotFoot::zero);
+        return;
+    }
+    if (what_->currentData() == accelerations) {
+        showAccelerations(read);
         return;
     }
     std::vector<PlottedCurve> curves;
@@ -112,7 +117,7 @@ void CurvesBand::showSequence() {
     QStringList reasons;
     for (std::size_t i = 0; i < read.links.size(); ++i) {
         const technique::LinkCurve& link = read.links[i];
-        curves.push_back({text(link.name), link.unit, link.points, link.peak});
+        curves.push_back({text(link.name), link.unit, link.points, link.peak, std::nullopt});
         QString one = tr("<b>%1 %2</b>").arg(i + 1).arg(text(link.name).toHtmlEscaped());
         if (link.peak) {
             one += " " + text(technique::valueText(link.peak->value, link.unit));
@@ -132,14 +137,40 @@ void CurvesBand::showSequence() {
         reasons.resize(1); // one and the same thing is missing for all
     }
     says_->setText(said.join(" → ") + (reasons.isEmpty() ? QString() : "<br>" + reasons.join(' ')));
-    plot_->setCurves(std::move(curves), true);
+    plot_->setCurves(std::move(curves), PlotFoot::zero);
+}
+
+void CurvesBand::showAccelerations(const technique::SequenceReading& read) {
+    std::vector<PlottedCurve> curves;
+    QStringList said;
+    for (std::size_t i = 0; i < read.links.size(); ++i) {
+        const technique::LinkCurve& link = read.links[i];
+        const model::Unit unit = technique::growthUnit(link.unit);
+        const auto [braked, gained] =
+            std::minmax_element(link.growth.begin(), link.growth.end(),
+                                [](const auto& a, const auto& b) { return a.value < b.value; });
+        QString one = tr("<b>%1 %2</b>").arg(i + 1).arg(text(link.name).toHtmlEscaped());
+        std::optional<technique::CurvePoint> numberedAt;
+        if (link.growth.empty()) {
+            one += tr(" –");
+        } else {
+            one += tr(" gains up to %1, is braked by up to %2")
+                       .arg(text(technique::valueText(std::max(0.0, gained->value), unit)),
+                            text(technique::valueText(std::max(0.0, -braked->value), unit)));
+            numberedAt = *gained;
+        }
+        said << one;
+        curves.push_back({text(link.name), unit, link.growth, std::nullopt, numberedAt});
+    }
+    says_->setText(said.join(" · "));
+    plot_->setCurves(std::move(curves), PlotFoot::minusHighest);
 }
 
 void CurvesBand::showReading() {
     const technique::Measure* measure = technique::findMeasure(session_.pack(), measure_);
     if (measure == nullptr) {
         says_->setText(tr("Choose a reading in the list: its course through the film shows here."));
-        plot_->setCurves({}, false);
+        plot_->setCurves({}, PlotFoot::lowest);
         return;
     }
     const model::FrameSpan span =
@@ -151,7 +182,7 @@ void CurvesBand::showReading() {
             tr("<b>%1</b>: no frame but its own has what it needs, or it is no reading of "
                "an instant.")
                 .arg(text(measure->name).toHtmlEscaped()));
-        plot_->setCurves({}, false);
+        plot_->setCurves({}, PlotFoot::lowest);
         return;
     }
     const auto [low, high] =
@@ -164,8 +195,8 @@ void CurvesBand::showReading() {
                        .arg(text(measure->name).toHtmlEscaped(),
                             text(technique::valueText(low->value, measure->unit)),
                             text(technique::valueText(high->value, measure->unit))));
-    plot_->setCurves({{text(measure->name), measure->unit, course, std::nullopt}}, false,
-                     own == readings.end() ? std::nullopt : own->range);
+    plot_->setCurves({{text(measure->name), measure->unit, course, std::nullopt, std::nullopt}},
+                     PlotFoot::lowest, own == readings.end() ? std::nullopt : own->range);
 }
 
 } // namespace kestrel::app

@@ -32,10 +32,11 @@ class CurvesBand : public QWidget {
     void showEvent(QShowEvent* event) override;
 
   private:
-    enum Show { sequence, reading };
+    enum Show { sequence, accelerations, reading };
 
     void refresh();
     void showSequence();
+    void showAccelerations(const technique::SequenceReading& read);
     void showReading();
 
     Session& session_;

@@ -47,16 +47,17 @@ CurvesPlot::CurvesPlot(Session& session, ClipMap& map, QWidget* parent)
     connect(&session_, &Session::frameChanged, this, redraw);
 }
 
-void CurvesPlot::setCurves(std::vector<PlottedCurve> curves, bool fromZero,
+void CurvesPlot::setCurves(std::vector<PlottedCurve> curves, PlotFoot foot,
                            const std::optional<model::Range>& good) {
     curves_ = std::move(curves);
-    fromZero_ = fromZero;
+    foot_ = foot;
     good_ = good;
     update();
 }
 
 CurvesPlot::Scale CurvesPlot::scaleOf(const PlottedCurve& curve) const {
-    Scale scale{fromZero_ ? 0.0 : curve.points.front().value, curve.points.front().value};
+    const bool fromZero = foot_ == PlotFoot::zero;
+    Scale scale{fromZero ? 0.0 : curve.points.front().value, curve.points.front().value};
     for (const technique::CurvePoint& p : curve.points) {
         scale.low = std::min(scale.low, p.value);
         scale.high = std::max(scale.high, p.value);
@@ -69,8 +70,12 @@ CurvesPlot::Scale CurvesPlot::scaleOf(const PlottedCurve& curve) const {
         scale.high = std::max(scale.high, good_->high.value_or(scale.high));
     }
     constexpr double margin = 0.06;
+    if (foot_ == PlotFoot::minusHighest) {
+        const double most = (1.0 + margin) * std::max({1e-9, scale.high, -scale.low});
+        return {-most, most};
+    }
     const double room = std::max(1e-9, scale.high - scale.low);
-    return {fromZero_ ? 0.0 : scale.low - margin * room, scale.high + margin * room};
+    return {fromZero ? 0.0 : scale.low - margin * room, scale.high + margin * room};
 }
 
 double CurvesPlot::placeOfTime(double time) const {
@@ -157,11 +162,14 @@ void CurvesPlot::paintPeaks(QPainter& painter) const {
     for (std::size_t i = 0; i < curves_.size(); ++i) {
         const PlottedCurve& curve = curves_[i];
         if (!curve.peak) {
+            if (curve.numberedAt) {
+                paintNumber(painter, i,
+                            {placeOfTime(curve.numberedAt->time),
+                             heightOf(curve.numberedAt->value, scaleOf(curve))});
+            }
             continue;
         }
         const QColor colour = pens[i % pens.size()].colour;
-        const QPointF at(placeOfTime(curve.peak->time),
-                         heightOf(curve.peak->value, scaleOf(curve)));
         const double early = placeOfTime(curve.peak->time - model::coverage95 * curve.peak->timeSd);
         const double late = placeOfTime(curve.peak->time + model::coverage95 * curve.peak->timeSd);
         // Where the peaks' times are: a bar of their 95 % interval, one row for each curve.
@@ -169,15 +177,21 @@ void CurvesPlot::paintPeaks(QPainter& painter) const {
         const double y = height() - foot - rowHeight * (static_cast<double>(curves_.size() - i));
         painter.setPen(QPen(colour, 3.0));
         painter.drawLine(QPointF(early, y), QPointF(std::max(late, early + 1.0), y));
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(report::nearBlack);
-        constexpr double radius = 8.0;
-        painter.drawEllipse(at, radius, radius);
-        painter.setPen(QPen(colour, 1.5));
-        painter.drawEllipse(at, radius, radius);
-        painter.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius),
-                         Qt::AlignCenter, QString::number(i + 1));
+        paintNumber(painter, i,
+                    {placeOfTime(curve.peak->time), heightOf(curve.peak->value, scaleOf(curve))});
     }
+}
+
+void CurvesPlot::paintNumber(QPainter& painter, std::size_t number, QPointF at) const {
+    const QColor colour = pens[number % pens.size()].colour;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(report::nearBlack);
+    constexpr double radius = 8.0;
+    painter.drawEllipse(at, radius, radius);
+    painter.setPen(QPen(colour, 1.5));
+    painter.drawEllipse(at, radius, radius);
+    painter.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius),
+                     Qt::AlignCenter, QString::number(number + 1));
 }
 
 void CurvesPlot::paintEvent(QPaintEvent* /*event*/) {
@@ -187,6 +201,11 @@ void CurvesPlot::paintEvent(QPaintEvent* /*event*/) {
         return;
     }
     painter.setRenderHint(QPainter::Antialiasing);
+    if (foot_ == PlotFoot::minusHighest && !curves_.empty()) {
+        const double zero = heightOf(0.0, {-1.0, 1.0});
+        painter.setPen(QPen(positionLine, 1.0));
+        painter.drawLine(QPointF(0.0, zero), QPointF(width(), zero));
+    }
     for (std::size_t i = 0; i < curves_.size(); ++i) {
         if (!curves_[i].points.empty()) {
             paintCurve(painter, i);

@@ -19,6 +19,14 @@ struct PlottedCurve {
     model::Unit unit = model::Unit::degrees;
     std::vector<technique::CurvePoint> points;
     std::optional<technique::CurvePeak> peak; ///< marked, numbered in the order of the curves
+    std::optional<technique::CurvePoint> numberedAt; ///< where the number stands without a peak
+};
+
+/// What the lower edge of a plot stands for.
+enum class PlotFoot {
+    zero,
+    lowest,       ///< the curve's lowest value
+    minusHighest, ///< zero, which is drawn, is half-way up
 };
 
 /// Curves over the frames that the clip's map shows, with the key positions; a click goes to the
@@ -28,9 +36,8 @@ class CurvesPlot : public QWidget {
   public:
     CurvesPlot(Session& session, ClipMap& map, QWidget* parent = nullptr);
 
-    /// Empty `curves` leave the axis empty. `fromZero`: the foot of the plot is 0, else the lowest
-    /// value. `good` is shaded behind a single curve.
-    void setCurves(std::vector<PlottedCurve> curves, bool fromZero,
+    /// Empty `curves` leave the axis empty. `good` is shaded behind a single curve.
+    void setCurves(std::vector<PlottedCurve> curves, PlotFoot foot,
                    const std::optional<model::Range>& good = std::nullopt);
 
   protected:
@@ -50,11 +57,12 @@ class CurvesPlot : public QWidget {
     void paintPositions(QPainter& painter) const;
     void paintCurve(QPainter& painter, std::size_t number) const;
     void paintPeaks(QPainter& painter) const;
+    void paintNumber(QPainter& painter, std::size_t number, QPointF at) const;
 
     Session& session_;
     ClipMap& map_;
     std::vector<PlottedCurve> curves_;
-    bool fromZero_ = true;
+    PlotFoot foot_ = PlotFoot::zero;
     std::optional<model::Range> good_;
 };
 

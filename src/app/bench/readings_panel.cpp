@@ -402,6 +402,7 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     part(u.outOfPlane, tr("what points out of the picture"));
     part(u.frames, tr("frame spacing"));
     part(u.ground, tr("where the ground lies"));
+    part(u.smoothing, tr("how suddenly it may have turned between the frames"));
     if (!parts.isEmpty()) {
         html += "<br>" + tr("The ± (95 %) comes from: %1.").arg(parts.join(", "));
     }

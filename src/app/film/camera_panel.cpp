@@ -122,6 +122,20 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
     secondState_->setObjectName("secondViewState");
     secondState_->setWordWrap(true);
     column->addWidget(secondState_);
+    secondSound_ = new QPushButton;
+    secondSound_->setObjectName("secondSound");
+    secondSound_->setToolTip(tr("Which pictures of the two films show the same instant: as the key "
+                                "positions say that both have, or as both microphones heard it"));
+    column->addWidget(secondSound_);
+    connect(secondSound_, &QPushButton::clicked, this, [this] {
+        if (session_.library().heardStep(session_.clip().id)) {
+            session_.setHeardStep(std::nullopt);
+        } else {
+            secondSound_->setEnabled(false);
+            session_.hearSecondView();
+        }
+    });
+    connect(&session_, &Session::problem, this, [this] { secondSound_->setEnabled(true); });
     connect(second_, &QComboBox::activated, this, [this] {
         const auto id = second_->currentData().toLongLong();
         session_.setSecondView(id == 0 ? std::nullopt : std::optional<model::Id>(id));
@@ -385,14 +399,25 @@ void CameraPanel::showSecondView() {
     const auto& readings = session_.review().readings;
     const auto count = std::count_if(readings.begin(), readings.end(),
                                      [](const model::Reading& r) { return r.twoViews; });
-    secondState_->setText(
-        !pair && second_->count() == 1 ? tr("A second film of the same visit and technique, taken "
-                                            "at the same time from another "
-                                            "side, tells angles in space.")
-        : !pair                        ? QString()
-        : !hindrance.empty()           ? QString::fromStdString(hindrance)
-                             : tr("%n reading(s) of this rep come from both films.", nullptr,
-                                  static_cast<int>(count)));
+    const auto heard = session_.library().heardStep(session_.clip().id);
+    secondSound_->setVisible(pair.has_value());
+    secondSound_->setEnabled(true);
+    secondSound_->setText(heard ? tr("Match by key positions") : tr("Match by sound"));
+    QString said = !pair && second_->count() == 1
+                       ? tr("A second film of the same visit and technique, taken "
+                            "at the same time from another "
+                            "side, tells angles in space.")
+                   : !pair              ? QString()
+                   : !hindrance.empty() ? QString::fromStdString(hindrance)
+                                        : tr("%n reading(s) of this rep come from both films.",
+                                             nullptr, static_cast<int>(count));
+    if (heard) {
+        said +=
+            '\n' + (heard->seconds < 0.0 ? tr("By the sound the other film began %1 s later.")
+                                         : tr("By the sound the other film began %1 s earlier."))
+                       .arg(std::abs(heard->seconds), 0, 'f', 3);
+    }
+    secondState_->setText(said);
 }
 
 } // namespace kestrel::app

@@ -44,6 +44,7 @@ class CameraPanel : public QWidget {
     QComboBox* technique_ = nullptr;
     QComboBox* second_ = nullptr;
     QLabel* secondState_ = nullptr;
+    QPushButton* secondSound_ = nullptr;
     QCheckBox* steadied_ = nullptr;
     QLabel* speedProposal_ = nullptr;
     QPushButton* takeSpeeds_ = nullptr;

@@ -89,11 +89,28 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
         if (session_.clip().ground) {
             model::GroundMarks marks = *session_.clip().ground;
             marks.points.clear();
+            marks.straightEdges.clear();
+            edge_->setChecked(false);
             session_.setGround(marks, tr("Mark the ground anew"));
         }
     });
     buttons->addWidget(clear_);
     column->addLayout(buttons);
+
+    edge_ = new QPushButton(tr("Mark a straight edge for the lens"));
+    edge_->setObjectName("groundEdge");
+    edge_->setCheckable(true);
+    edge_->setToolTip(
+        tr("A fence, a wall or a court line, far from the picture's middle: where the "
+           "picture bends it, the lens does. Click it in three places or more"));
+    connect(edge_, &QPushButton::toggled, this, [this] {
+        edgeBegun_ = false;
+        if (edge_->isChecked()) {
+            measure_->setChecked(false);
+        }
+        refresh();
+    });
+    column->addWidget(edge_);
 
     result_ = new QLabel;
     result_->setObjectName("groundResult");
@@ -110,6 +127,9 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
     measure_->setToolTip(tr("Then click two spots on the ground"));
     connect(measure_, &QPushButton::toggled, this, [this] {
         ends_.clear();
+        if (measure_->isChecked()) {
+            edge_->setChecked(false);
+        }
         refresh();
     });
     column->addWidget(measure_);
@@ -134,6 +154,7 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
         wanted_.clear();
         ends_.clear();
         measure_->setChecked(false);
+        edge_->setChecked(false);
         refresh();
     });
     connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
@@ -227,8 +248,40 @@ model::Point2 GroundPanel::fromGroundPicture(model::Point2 px) const {
     return at < camera.size() ? carriedFromFirst(camera[at], px) : px;
 }
 
+model::Point2 GroundPanel::toMarksPicture(model::Point2 px) const {
+    const auto& camera = session_.circumstances().camera;
+    const model::Point2 there = toGroundPicture(px);
+    const auto at = static_cast<std::size_t>(session_.clip().ground->frame);
+    return at < camera.size() ? carriedFromFirst(camera[at], there) : there;
+}
+
+model::Point2 GroundPanel::fromMarksPicture(model::Point2 px) const {
+    const auto& camera = session_.circumstances().camera;
+    const auto at = static_cast<std::size_t>(session_.clip().ground->frame);
+    return fromGroundPicture(at < camera.size() ? carriedToFirst(camera[at], px) : px);
+}
+
+void GroundPanel::clickedOnEdge(model::Point2 px) {
+    model::GroundMarks marks = *session_.clip().ground;
+    if (!edgeBegun_ || marks.straightEdges.empty()) {
+        marks.straightEdges.emplace_back();
+        edgeBegun_ = true;
+    }
+    const bool first = marks.points.empty() && marks.straightEdges.size() == 1 &&
+                       marks.straightEdges.front().empty();
+    if (first) {
+        marks.frame = session_.frame();
+    }
+    marks.straightEdges.back().push_back(first ? px : toMarksPicture(px));
+    session_.setGround(marks, tr("Mark a straight edge"));
+}
+
 void GroundPanel::clicked(QPointF picture) {
     const model::Point2 px{picture.x(), picture.y()};
+    if (edge_->isChecked()) {
+        clickedOnEdge(px);
+        return;
+    }
     if (measure_->isChecked()) {
         if (ends_.size() >= 2) {
             ends_.clear();
@@ -242,16 +295,12 @@ void GroundPanel::clicked(QPointF picture) {
         return;
     }
     model::GroundMarks marks = *session_.clip().ground;
-    if (marks.points.empty()) {
+    const bool first = marks.points.empty() && marks.straightEdges.empty();
+    if (first) {
         marks.frame = session_.frame();
     }
     // Marked in another frame than the first mark: carried there when the camera is followed.
-    model::Point2 there = toGroundPicture(px);
-    const auto& camera = session_.circumstances().camera;
-    if (const auto at = static_cast<std::size_t>(marks.frame); at < camera.size()) {
-        there = carriedFromFirst(camera[at], there);
-    }
-    marks.points[id] = there;
+    marks.points[id] = first ? px : toMarksPicture(px);
     wanted_.clear();
     const auto known = place();
     const auto point = std::find_if(known->points.begin(), known->points.end(),
@@ -287,6 +336,22 @@ QString GroundPanel::resultText() const {
         said += tr("\nA metre there is told to ± %1 cm towards the target and to ± %2 cm across.")
                     .arg(std::ceil(cm * model::coverage95 * doubt->alongSd))
                     .arg(std::ceil(cm * model::coverage95 * doubt->acrossSd));
+    }
+    if (!session_.clip().ground->straightEdges.empty()) {
+        // How far the lens moves a point at the picture's corner, in pixels.
+        const model::Point2 corner{0.0, 0.0};
+        const auto bends = [&](double distortion) {
+            motion::GroundCamera camera = fit.camera;
+            camera.distortion = distortion;
+            return model::length(camera.straightened(corner) - corner);
+        };
+        constexpr Eigen::Index lens = 7; // of motion::CameraChange
+        const double sd = fit.spread.row(lens).norm();
+        const double most = bends(fit.camera.distortion + sd) - bends(fit.camera.distortion - sd);
+        said += tr("\n%n straight edge(s): the lens moves the picture's corners by %1 ± %2 pixels.",
+                   nullptr, static_cast<int>(session_.clip().ground->straightEdges.size()))
+                    .arg(bends(fit.camera.distortion), 0, 'f', 0)
+                    .arg(std::max(1.0, model::coverage95 * 0.5 * std::abs(most)), 0, 'f', 0);
     }
     std::size_t number = 0;
     for (const technique::GroundPoint& point : c.ground->place.points) {
@@ -324,8 +389,8 @@ void GroundPanel::refresh() {
     }
     filling_ = false;
     const auto known = place();
-    for (QWidget* w : std::initializer_list<QWidget*>{plan_, loupe_, asked_, skip_, clear_, result_,
-                                                      grid_, measure_, measured_}) {
+    for (QWidget* w : std::initializer_list<QWidget*>{plan_, loupe_, asked_, skip_, clear_, edge_,
+                                                      result_, grid_, measure_, measured_}) {
         w->setVisible(known.has_value());
     }
     const bool found = session_.circumstances().ground.has_value();
@@ -338,7 +403,12 @@ void GroundPanel::refresh() {
         plan_->show(*known, marked, next);
         const auto point = std::find_if(known->points.begin(), known->points.end(),
                                         [&](const auto& p) { return p.id == next; });
-        if (measure_->isChecked()) {
+        if (edge_->isChecked()) {
+            asked_->setText(
+                edgeBegun_ ? tr("Click along the same edge, then press the button again.")
+                           : tr("Click along an edge that is straight on the field, in five places "
+                                "or so over its whole length."));
+        } else if (measure_->isChecked()) {
             asked_->setText(ends_.size() == 1 ? tr("Click the other spot on the ground.")
                                               : tr("Click two spots on the ground."));
         } else if (point == known->points.end()) {
@@ -349,8 +419,9 @@ void GroundPanel::refresh() {
                                 .arg(std::distance(known->points.begin(), point) + 1)
                                 .arg(text(point->name)));
         }
-        skip_->setEnabled(point != known->points.end() && !measure_->isChecked());
-        clear_->setEnabled(!marked.empty());
+        skip_->setEnabled(point != known->points.end() && !measure_->isChecked() &&
+                          !edge_->isChecked());
+        clear_->setEnabled(!marked.empty() || !ground->straightEdges.empty());
         result_->setText(resultText());
         grid_->setEnabled(found);
         measure_->setEnabled(found);
@@ -402,14 +473,22 @@ void GroundPanel::refreshStage() {
             if (mark == marks.points.end()) {
                 continue;
             }
-            model::Point2 px = mark->second;
-            if (const auto at = static_cast<std::size_t>(marks.frame); at < c.camera.size()) {
-                px = carriedToFirst(c.camera[at], px);
-            }
             model::Construct drawn;
-            drawn.shapes.emplace_back(model::Dot{fromGroundPicture(px)});
-            drawn.labelAt = fromGroundPicture(px);
+            drawn.labelAt = fromMarksPicture(mark->second);
+            drawn.shapes.emplace_back(model::Dot{drawn.labelAt});
             drawn.label = std::to_string(number);
+            guides.marks.push_back(std::move(drawn));
+        }
+        for (const auto& edge : marks.straightEdges) {
+            model::Construct drawn;
+            for (std::size_t i = 0; i < edge.size(); ++i) {
+                drawn.shapes.emplace_back(model::Dot{fromMarksPicture(edge[i])});
+                if (i > 0) {
+                    drawn.shapes.emplace_back(model::Segment{fromMarksPicture(edge[i - 1]),
+                                                             fromMarksPicture(edge[i]),
+                                                             model::Role::reference});
+                }
+            }
             guides.marks.push_back(std::move(drawn));
         }
     }

@@ -37,6 +37,10 @@ class GroundPanel : public QWidget {
     void saySizes();
     void clicked(QPointF picture);
     void skip();
+    void clickedOnEdge(model::Point2 px);
+    /// Where a point of this frame's picture lies in that of the marks' frame.
+    [[nodiscard]] model::Point2 toMarksPicture(model::Point2 px) const;
+    [[nodiscard]] model::Point2 fromMarksPicture(model::Point2 px) const;
     void refresh();
     void refreshStage();
     [[nodiscard]] std::optional<technique::GroundPlace> place() const;
@@ -57,12 +61,14 @@ class GroundPanel : public QWidget {
     QLabel* asked_ = nullptr;
     QPushButton* skip_ = nullptr;
     QPushButton* clear_ = nullptr;
+    QPushButton* edge_ = nullptr;
     QLabel* result_ = nullptr;
     QCheckBox* grid_ = nullptr;
     QPushButton* measure_ = nullptr;
     QLabel* measured_ = nullptr;
     Loupe* loupe_ = nullptr;
     bool marking_ = false;
+    bool edgeBegun_ = false; ///< further clicks belong to the last straight edge
     bool filling_ = false;
     std::vector<std::string> passedOver_; ///< points the coach cannot see
     std::string wanted_;                  ///< a point chosen on the plan
