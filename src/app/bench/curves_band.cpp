@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace kestrel::app {
 namespace {
@@ -67,7 +68,10 @@ CurvesBand::CurvesBand(Session& session, ClipMap& map, QWidget* parent)
     column->addLayout(top);
     plot_ = new CurvesPlot(session_, map);
     column->addWidget(plot_);
-    connect(what_, &QComboBox::activated, this, [this] { refresh(); });
+    connect(what_, &QComboBox::activated, this, [this] {
+        lookAtCurves_ = true;
+        refresh();
+    });
     const auto refreshIfSeen = [this] {
         if (isVisible()) {
             refresh();
@@ -87,9 +91,7 @@ void CurvesBand::setMeasure(const std::string& measureId) {
 
 void CurvesBand::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
-    if (session_.hasClip()) {
-        map_.showRep();
-    }
+    lookAtCurves_ = true;
     refresh();
 }
 
@@ -103,6 +105,7 @@ void CurvesBand::refresh() {
 void CurvesBand::showSequence() {
     const technique::SequenceReading read =
         technique::readSequence(session_.pack(), session_.rep(), session_.circumstances());
+    lookAt(read);
     if (read.missing) {
         says_->setText(text(read.missing->text));
         plot_->setCurves({}, PlotFoot::zero);
@@ -166,7 +169,24 @@ void CurvesBand::showAccelerations(const technique::SequenceReading& read) {
     plot_->setCurves(std::move(curves), PlotFoot::minusHighest);
 }
 
+void CurvesBand::lookAt(const technique::SequenceReading& read) {
+    if (!std::exchange(lookAtCurves_, false)) {
+        return;
+    }
+    if (read.missing) {
+        map_.showRep();
+        return;
+    }
+    const model::ClipTime& time = session_.circumstances().time;
+    const double aside = 0.5 * (read.to - read.from); // the positions about it are worth seeing
+    map_.show({model::frameAtFieldTime(time, model::Seconds(read.from - aside)),
+               model::frameAtFieldTime(time, model::Seconds(read.to + aside))});
+}
+
 void CurvesBand::showReading() {
+    if (std::exchange(lookAtCurves_, false)) {
+        map_.showRep();
+    }
     const technique::Measure* measure = technique::findMeasure(session_.pack(), measure_);
     if (measure == nullptr) {
         says_->setText(tr("Choose a reading in the list: its course through the film shows here."));

@@ -35,6 +35,8 @@ class CurvesBand : public QWidget {
     enum Show { sequence, accelerations, reading };
 
     void refresh();
+    /// Brings what the curves cover into view, once after it was asked for.
+    void lookAt(const technique::SequenceReading& read);
     void showSequence();
     void showAccelerations(const technique::SequenceReading& read);
     void showReading();
@@ -42,6 +44,7 @@ class CurvesBand : public QWidget {
     Session& session_;
     ClipMap& map_;
     std::string measure_;
+    bool lookAtCurves_ = true;
     QComboBox* what_ = nullptr;
     QLabel* says_ = nullptr;
     CurvesPlot* plot_ = nullptr;

@@ -88,7 +88,10 @@ void ClipMap::showWholeClip() {
 }
 
 void ClipMap::showRep() {
-    const model::FrameSpan span = spanOf(session_.rep());
+    show(spanOf(session_.rep()));
+}
+
+void ClipMap::show(model::FrameSpan span) {
     constexpr double margin = 0.03;
     const double length = span.last - span.first + 1.0;
     setView(span.first - margin * length, length * (1.0 + 2.0 * margin));

@@ -27,6 +27,8 @@ class ClipMap : public QWidget {
 
     void showWholeClip();
     void showRep();
+    /// These frames with a little room to both sides.
+    void show(model::FrameSpan span);
     /// Zooms by `factor` round a horizontal place: above 1 goes nearer.
     void zoom(double factor, double x);
     void zoom(double factor) { zoom(factor, placeOf(session_.frame())); }
