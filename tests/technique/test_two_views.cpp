@@ -155,29 +155,31 @@ class TestTwoViews : public QObject {
     }
 
     /// What both microphones heard stands in for key positions, and is as sure as it says: the
-    /// other film runs 0.1037 s behind, between its frames, and shows no position of its own.
+    /// other film was begun seven of its frames later and shows no position of its own.
     void heardInsteadOfPositions() {
         const technique::Pack pack = support::pitchPack();
         std::mt19937 random(11);
-        constexpr double later = 0.1037;
+        constexpr int begunLater = 7; // frames
+        constexpr double rate = 60.0;
         int read = 0;
         int inside = 0;
         double square = 0.0;
         for (int number = 0; number < 6; ++number) {
             const demo::FilmSpec first = filmed(model::View::openSide, 120.0, number);
-            const demo::FilmSpec second = filmed(model::View::front, 60.0, number);
+            const demo::FilmSpec second = filmed(model::View::front, rate, number);
             const model::Rep rep = demo::placedRep(first, clickSd, random);
             technique::Circumstances c = circumstances(first, second, random);
             technique::SecondView other = *c.second;
             other.rep.positions.clear();
+            model::LandmarkTrack shown;
             std::vector<model::Seconds> times;
-            for (const model::Seconds& t : other.time.fieldTimes()) {
-                times.emplace_back(t.value + later);
+            for (int frame = begunLater; frame < other.time.frameCount(); ++frame) {
+                shown[frame - begunLater] = other.rep.landmarks.at(frame);
+                times.emplace_back((frame - begunLater) / rate);
             }
+            other.rep.landmarks = shown;
             other.time = model::ClipTime(std::move(times));
-            // ClipTime counts from its first frame, so the film's own delay is taken out again.
-            const double shift = other.time.fieldTimes().front().value == 0.0 ? 0.0 : later;
-            other.heard = model::FilmStep{shift, 0.001};
+            other.heard = model::FilmStep{-begunLater / rate, 0.001};
             c.second = std::make_shared<const technique::SecondView>(other);
             QVERIFY(technique::secondViewHindrance(pack, rep, c).empty());
             const auto truth = demo::trueMeasures(demo::FilmScene(first));
