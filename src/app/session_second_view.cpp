@@ -11,6 +11,7 @@
 
 /// The same motion filmed from two places.
 namespace kestrel::app {
+
 std::vector<model::Clip> Session::possibleSecondViews() const {
     std::vector<model::Clip> possible;
     for (const model::Clip& clip : library_.clips(open_->player.id)) {

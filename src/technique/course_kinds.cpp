@@ -313,6 +313,9 @@ CourseValue speedShare(CourseInput& input) {
 
 namespace {
 
+/// Even broad peaks are told no better than this (tests/technique/test_course_kinds.cpp).
+constexpr double peakRelativeSd = 0.025;
+
 /// Speed without what noise adds to the speed of a point at rest.
 double moving(const motion::SpeedPoint& p) {
     return std::sqrt(std::max(0.0, p.speed * p.speed - p.sd * p.sd));
@@ -341,8 +344,6 @@ CourseValue meanAcceleration(CourseInput& input) {
                 {}};
     }
     const double value = found.peak->speed * found.peak->speed / (2.0 * way);
-    // Even broad peaks are told no better than this (tests/technique/test_course_kinds.cpp).
-    constexpr double peakRelativeSd = 0.025;
     const double ofPeak = std::hypot(found.peak->speedSd / found.peak->speed, peakRelativeSd);
     const double relative = std::hypot(2.0 * ofPeak, std::sqrt(square) / way);
     const double ofScatter = 2.0 * found.peak->speedScatterSd / found.peak->speed;
@@ -351,6 +352,43 @@ CourseValue meanAcceleration(CourseInput& input) {
             {},
             {found.at},
             value * std::hypot(ofScatter, std::sqrt(square) / way) / input.bodyHeightPx};
+}
+
+CourseValue evenRise(CourseInput& input) {
+    const auto path = inside(curveOf(input.points[0], input.within), input.within);
+    const auto top = std::max_element(
+        path.begin(), path.end(), [](const auto& a, const auto& b) { return a.speed < b.speed; });
+    constexpr std::ptrdiff_t fewest = 5;
+    if (top - path.begin() < fewest) {
+        return {std::nullopt,
+                0.0,
+                "The " + input.points[0].name +
+                    " gains its speed in too few frames here to say how evenly.",
+                {}};
+    }
+    std::vector<double> ways{0.0};
+    for (auto p = path.begin() + 1; p <= top; ++p) {
+        ways.push_back(ways.back() +
+                       (p->time - (p - 1)->time) * 0.5 * (moving(*p) + moving(*(p - 1))));
+    }
+    const double most = moving(*top);
+    if (most <= 0.0 || ways.back() <= 0.0) {
+        return {std::nullopt, 0.0, "The " + input.points[0].name + " does not move here.", {}};
+    }
+    double gap = 0.0;
+    double sd = 0.0;
+    Point2 where = path.front().px;
+    for (std::size_t i = 0; i < ways.size(); ++i) {
+        const double share = moving(path[i]) / most;
+        const double off = std::abs(share * share - ways[i] / ways.back());
+        if (off > gap) {
+            gap = off;
+            where = path[i].px;
+            sd = std::hypot(2.0 * share * std::hypot(path[i].sd, share * top->sd) / most,
+                            2.0 * share * share * peakRelativeSd);
+        }
+    }
+    return {perHundred * (1.0 - gap), perHundred * sd, {}, {top->px, where}};
 }
 
 CourseValue pathStraightness(CourseInput& input) {

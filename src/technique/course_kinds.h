@@ -64,4 +64,9 @@ CourseValue speedShare(CourseInput& input);
 /// Mean acceleration along the way to the peak of speed, v²/2d, body heights per second squared.
 CourseValue meanAcceleration(CourseInput& input);
 
+/// How evenly a point gains speed on its way to its highest speed, percent. Under an even push the
+/// square of the speed grows with the way gone (v² = 2ad); 100 less the greatest gap between the
+/// two, as shares of what they are at the top.
+CourseValue evenRise(CourseInput& input);
+
 } // namespace kestrel::technique

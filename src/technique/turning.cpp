@@ -237,8 +237,10 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
     reading.uncertainty.proportion = std::sqrt(square / sides);
     model::Construct construct =
         drawn(pack, rep, circumstances, measure, peakOf(*input, 0).peak->time);
-    construct.label = valueText(*reading.value, measure.unit);
-    reading.constructs.push_back(std::move(construct));
+    if (!construct.shapes.empty()) {
+        construct.label = valueText(*reading.value, measure.unit);
+        reading.constructs.push_back(std::move(construct));
+    }
 }
 
 } // namespace kestrel::technique

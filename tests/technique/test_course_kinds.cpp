@@ -269,6 +269,46 @@ class TestCourseKinds : public QObject {
         QVERIFY(agreement.inside() >= 0.9);
     }
 
+    /// An even push, v² = 2ad, is 100 %; half a sine of speed has sin² against 1 − cos, whose gap
+    /// is a quarter half-way.
+    void evenRiseComparesSpeedSquaredWithTheWay() {
+        std::mt19937 random(9);
+        constexpr double half = 0.2;
+        const double pi = std::acos(-1.0);
+        const Where evenly = [&](double time) {
+            const double t = std::max(0.0, time);
+            constexpr double push = 12000.0; // px/s²
+            const double pushed = std::min(t, half);
+            return Point2{100.0 + 0.5 * push * pushed * pushed +
+                              push * half * std::max(0.0, t - half),
+                          300.0};
+        };
+        const Where sine = [&](double time) {
+            const double t = std::clamp(time, 0.0, 2.0 * half);
+            return Point2{
+                100.0 + 2400.0 * 2.0 * half / pi * (1.0 - std::cos(pi * t / (2.0 * half))), 300.0};
+        };
+        Agreement agreement;
+        for (int i = 0; i < rounds; ++i) {
+            CourseInput rising = input({placed("hand", sine, random)}, 0.0, 0.35);
+            agreement.add(technique::evenRise(rising), 75.0);
+            CourseInput even = input({placed("hand", evenly, random)}, 0.0, 0.2);
+            const CourseValue read = technique::evenRise(even);
+            QVERIFY(read.value && *read.value > 90.0 && *read.value <= 100.0);
+        }
+        qInfo("rms %.1f %%, %.0f %% inside", agreement.rms(), 100.0 * agreement.inside());
+        QVERIFY(agreement.rms() < 4.0);
+        QVERIFY(agreement.inside() >= 0.9);
+        CourseInput still = input({placed(
+                                      "hand",
+                                      [](double) {
+                                          return Point2{300.0, 300.0};
+                                      },
+                                      random)},
+                                  0.0, 0.01);
+        QVERIFY(!technique::evenRise(still).value);
+    }
+
     /// Turns the coach counted become a rate: within 3 % with eight turns.
     void countedTurnsGiveSpin() {
         technique::Pack pack = support::pitchPack();
