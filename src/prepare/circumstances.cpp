@@ -27,6 +27,11 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
             for (auto& [id, px] : marks.points) {
                 px = carriedToFirst(circumstances.camera[frame], px);
             }
+            for (auto& edge : marks.straightEdges) {
+                for (model::Point2& px : edge) {
+                    px = carriedToFirst(circumstances.camera[frame], px);
+                }
+            }
         }
         auto ground = technique::groundOf(pack, marks, index.width, index.height, clip.view);
         circumstances.ground = std::move(ground.ground);
