@@ -134,8 +134,9 @@ Judged judge(const RepOptions& o) {
     j.circumstances = coaching::circumstancesOf(j.pack, j.player, j.clip, j.rep, time, {});
     j.circumstances.ageYears = o.age;
     if (!o.ground.empty()) {
-        auto known = technique::groundOf(j.pack, technique::readGroundMarks(j.pack, o.ground),
-                                         j.index.width, j.index.height, j.clip.view);
+        const model::GroundMarks marks = technique::readGroundMarks(j.pack, o.ground);
+        j.circumstances.scale = technique::scaleOf(marks);
+        auto known = technique::groundOf(j.pack, marks, j.index.width, j.index.height, j.clip.view);
         j.circumstances.ground = std::move(known.ground);
         j.circumstances.groundReason = std::move(known.reason);
     }

@@ -33,6 +33,7 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
                 }
             }
         }
+        circumstances.scale = technique::scaleOf(marks);
         auto ground = technique::groundOf(pack, marks, index.width, index.height, clip.view);
         circumstances.ground = std::move(ground.ground);
         circumstances.groundReason = std::move(ground.reason);

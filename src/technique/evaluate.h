@@ -4,6 +4,7 @@
 #include "model/film_step.h"
 #include "model/reading.h"
 #include "model/record.h"
+#include "technique/known_length.h"
 #include "technique/pack.h"
 
 #include <memory>
@@ -42,6 +43,7 @@ struct Circumstances {
     std::optional<model::Metres> bodyHeight; ///< standing height
     std::optional<Ground> ground;            ///< unset: nothing usable is marked on the ground
     std::string groundReason;                ///< why marks that are there cannot be used
+    std::optional<PictureScale> scale;       ///< at the player, from a known length
     /// Unset: the motion was filmed once, or the other film cannot be used yet (`secondReason`).
     std::shared_ptr<const SecondView> second;
     std::string secondReason;

@@ -28,6 +28,8 @@ constexpr double heightSd = 0.015;
 /// or smaller where nothing tells the camera's distance.
 constexpr double usualDistance = 10.0;
 constexpr double usualDistanceRelativeSd = 0.3;
+/// Of players whose height nobody said, metres.
+constexpr double usualHeight = 1.6;
 /// A flight whose readings are known no better than this share of the speed is not told.
 constexpr double mostRelativeSd = 0.12;
 /// Places that scatter so many times more than their deviations are not one flight.
@@ -144,7 +146,6 @@ class PlaneOnGround : public FlightPlane {
     }
 
   private:
-    static constexpr double usualHeight = 1.6; // m, of players whose height nobody said
     const Ground& ground_;
     Vector2d stands_;
     double beside_ = 0.0;
@@ -155,20 +156,35 @@ class PlaneOnGround : public FlightPlane {
     double targetSd_ = 0.0;
 };
 
-/// Told by the player's height, with a camera that stands square. Errors: the scale, then where the
-/// player stands.
+/// The scale at the player: from a known length, or from the player's height where it is known and
+/// seen.
+std::optional<PictureScale> scaleAtPlayer(const Circumstances& c,
+                                          std::optional<PixelHeight> height) {
+    if (c.scale) {
+        return c.scale;
+    }
+    if (!c.bodyHeight || !height) {
+        return std::nullopt;
+    }
+    return PictureScale{c.bodyHeight->value / height->value,
+                        std::hypot(height->sd / height->value, heightSd / c.bodyHeight->value)};
+}
+
+/// Told by the scale at the player, with a camera that stands square. Errors: the scale, then where
+/// the player stands.
 class PlaneOfPlayer : public FlightPlane {
   public:
-    PlaneOfPlayer(const Pack& pack, const Circumstances& c, PixelHeight height, Point2 stands)
+    PlaneOfPlayer(const Pack& pack, const Circumstances& c, PictureScale scale, Point2 stands)
         : stands_(stands),
           sign_(positiveSign(pack, c.hand, *c.view)),
-          metresPerPx_(c.bodyHeight->value / height.value),
+          metresPerPx_(scale.metresPerPx),
+          relativeSd_(scale.relativeSd),
           target_(distanceByAge(pack, c)) {
-        relativeSd_ = std::hypot(height.sd / height.value, heightSd / c.bodyHeight->value);
         if (pack.ball) {
             // The throwing or hitting side is the nearer one to a camera that sees the chest.
             const auto chest = chestToCamera(pack, c.view);
-            const double metres = c.bodyHeight->value / usualDistance;
+            const double metres =
+                (c.bodyHeight ? c.bodyHeight->value : usualHeight) / usualDistance;
             const double nearer = !chest ? 0.0 : (*chest ? 1.0 : -1.0) * pack.ball->besideBh;
             metresPerPx_ *= 1.0 - nearer * metres;
             relativeSd_ = std::hypot(relativeSd_, pack.ball->besideSdBh * metres,
@@ -315,8 +331,8 @@ std::unique_ptr<FlightPlane> planeOf(const Pack& pack, const Circumstances& c,
         const auto place = c.ground->fit.camera.onGround(stands);
         return place ? std::make_unique<PlaneOnGround>(pack, c, *place) : nullptr;
     }
-    if (c.bodyHeight && height) {
-        return std::make_unique<PlaneOfPlayer>(pack, c, *height, stands);
+    if (const auto scale = scaleAtPlayer(c, height)) {
+        return std::make_unique<PlaneOfPlayer>(pack, c, *scale, stands);
     }
     return nullptr;
 }
@@ -325,7 +341,8 @@ MissingReason noScale(const Pack& pack, const Circumstances& c) {
     return {MissingReason::Kind::groundUnknown,
             c.groundReason.empty()
                 ? "Nothing says how many metres a pixel is: mark a place of known size on the Film "
-                  "station under Ground, or say on the Squad station how tall the player is and "
+                  "station under Ground, or a known length at the player, or say on the Squad "
+                  "station how tall the player is and "
                   "place the landmarks of " +
                       findPosition(pack, pack.bodyHeight.at)->name + "."
                 : c.groundReason};

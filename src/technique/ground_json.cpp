@@ -1,6 +1,7 @@
 #include "technique/ground_json.h"
 
 #include "technique/json_file.h"
+#include "technique/known_length.h"
 #include "technique/pack.h"
 
 #include <algorithm>
@@ -32,7 +33,11 @@ model::GroundMarks readGroundMarks(const Pack& pack, const std::filesystem::path
         marks.alongM = model::Metres(side(content, "along_m", file));
         marks.acrossM = model::Metres(side(content, "across_m", file));
     }
-    const auto place = placeOf(pack, marks);
+    const bool isLength = marks.placeId == knownLength;
+    if (isLength) {
+        marks.alongM = model::Metres(side(content, "along_m", file));
+    }
+    const auto place = isLength ? std::optional(lengthPlace()) : placeOf(pack, marks);
     if (!place) {
         throw dataError(file, "/place",
                         "the pack “" + pack.id + "” has no place “" + marks.placeId + "”");

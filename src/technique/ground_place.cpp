@@ -1,5 +1,7 @@
 #include "technique/ground_place.h"
 
+#include "technique/known_length.h"
+
 #include "model/landmark.h"
 #include "motion/propagation.h"
 #include "technique/pack.h"
@@ -79,6 +81,11 @@ std::optional<GroundPlace> placeOf(const Pack& pack, const model::GroundMarks& m
 
 GroundOrReason groundOf(const Pack& pack, const model::GroundMarks& marks, int width, int height,
                         std::optional<model::View> view) {
+    if (marks.placeId == knownLength) {
+        return {std::nullopt,
+                "A known length tells how large things at the player are. For places on "
+                "the ground mark four points of known size on it."};
+    }
     const auto place = placeOf(pack, marks);
     if (!place) {
         return {std::nullopt, "What is marked on the ground is no place this technique knows."};

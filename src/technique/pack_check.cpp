@@ -1,5 +1,7 @@
 #include "technique/pack_check.h"
 
+#include "technique/known_length.h"
+
 #include "motion/body_segments.h"
 #include "motion/heading.h"
 #include "technique/json_file.h"
@@ -166,9 +168,8 @@ class Check {
             const std::string here = "/places/" + std::to_string(i);
             unique(place.points, here + "/points");
             unique(place.lines, here + "/lines");
-            if (place.id == ownRectangle) {
-                fail(here + "/id",
-                     "“" + std::string(ownRectangle) + "” is the coach's own; take another name");
+            if (place.id == ownRectangle || place.id == knownLength) {
+                fail(here + "/id", "“" + place.id + "” is the coach's own; take another name");
             }
             for (std::size_t l = 0; l < place.lines.size(); ++l) {
                 if (place.lines[l].from == place.lines[l].to) {

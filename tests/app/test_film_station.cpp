@@ -45,6 +45,7 @@ class TestFilmStation : public QObject {
     void aShakyCameraIsTakenOut();
     void theGroundIsMarkedAndMeasured();
     void theTechniqueIsSaid();
+    void aKnownLengthTellsHowTallThePlayerIs();
     void twoFilmsAreMatchedByTheirSound();
     void aSecondFilmGivesReadingsInSpace();
     void makesAreCountedBySpot();
@@ -371,6 +372,52 @@ void TestFilmStation::theGroundIsMarkedAndMeasured() {
     QVERIFY2(window_->text("groundResult").contains("No camera sees this place so"),
              qPrintable(window_->text("groundResult")));
     QVERIFY(!stride().value.has_value());
+    place->setCurrentIndex(0);
+    emit place->activated(0);
+    QVERIFY(!window_->session().clip().ground);
+}
+
+void TestFilmStation::aKnownLengthTellsHowTallThePlayerIs() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    const model::Rep truth = support::trueRep(support::rightHander().spec);
+    model::Rep rep = window_->session().library().reps(clip).front();
+    rep.positions = truth.positions;
+    rep.landmarks = truth.landmarks;
+    for (auto& [frame, points] : rep.landmarks) {
+        for (auto& [landmark, point] : points) {
+            point.sdPx = 1.0;
+        }
+    }
+    window_->session().library().save(rep);
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::ground);
+    auto* place = window_->find<QComboBox>("groundPlace");
+    place->setCurrentIndex(place->findData("length"));
+    emit place->activated(place->currentIndex());
+    QVERIFY(!window_->find("groundAcross")->isVisible());
+    QVERIFY(!window_->find("groundGrid")->isVisible());
+    auto* length = window_->find<QDoubleSpinBox>("groundAlong");
+    length->setValue(0.84);
+    emit length->editingFinished();
+    QVERIFY(window_->text("groundAsked").contains("one end"));
+    const demo::FilmScene scene(support::rightHander().spec);
+    for (const double x : {-0.2, 0.64}) {
+        window_->clickPicture(*scene.steadyCamera().project({x, 0.0, 1.0}));
+        QApplication::processEvents();
+    }
+    const QString said = window_->text("groundResult");
+    QVERIFY2(said.contains("At the player 100 pixels are") && said.contains("m tall"),
+             qPrintable(said));
+    const double tall = said.section("is about ", 1, 1).section(' ', 0, 0).toDouble();
+    const double truly = support::rightHander().spec.player.build.heightM;
+    QVERIFY2(std::abs(tall - truly) < 0.08 * truly, qPrintable(said));
+    QCOMPARE(window_->session().library().clip(clip)->ground->placeId, std::string("length"));
+    QVERIFY(window_->session().circumstances().scale.has_value());
+    window_->press("undo");
+    QVERIFY(!window_->session().circumstances().scale.has_value());
+    QVERIFY(window_->text("groundAsked").contains("other end"));
     place->setCurrentIndex(0);
     emit place->activated(0);
     QVERIFY(!window_->session().clip().ground);

@@ -128,6 +128,59 @@ class TestBallReadings : public QObject {
         QVERIFY(std::sqrt(launchSquare / films) < 1.5);
     }
 
+    /// A bat held up beside the player, of 84 cm, tells the scale where nobody said how tall the
+    /// player is and nothing is marked on the ground.
+    void aKnownLengthTellsTheScale() {
+        std::mt19937 random(41);
+        std::normal_distribution<double> click(0.0, clickSd);
+        constexpr double bat = 0.84;
+        constexpr int films = 12;
+        double square = 0.0;
+        int within = 0;
+        for (int number = 0; number < films; ++number) {
+            const demo::FilmSpec spec = filmed(0.0, number);
+            const demo::FilmScene scene(spec);
+            const model::Rep rep = placedRep(spec, random);
+            technique::Circumstances c = circumstances(spec);
+            c.bodyHeight.reset();
+            model::GroundMarks marks;
+            marks.placeId = technique::knownLength;
+            marks.alongM = model::Metres(bat);
+            const demo::Camera camera = scene.steadyCamera();
+            const auto seen = [&](double x) {
+                return *camera.project({x, 0.0, 1.0}) + model::Point2{click(random), click(random)};
+            };
+            marks.points = {{technique::lengthBegins, seen(-0.2)},
+                            {technique::lengthEnds, seen(bat - 0.2)}};
+            c.scale = technique::scaleOf(marks);
+            QVERIFY(c.scale.has_value());
+            const model::Reading speed =
+                reading(technique::evaluate(support::pitchPack(), rep, c), "ball_speed");
+            QVERIFY2(speed.value.has_value(),
+                     speed.missing ? speed.missing->text.c_str() : "no value");
+            const double released = scene.frameTime(rep.positions.at("release"));
+            const double truth = 3.6 * scene.motion().ballVelocity(std::max(released, 1e-3)).norm();
+            square += std::pow(*speed.value / truth - 1.0, 2);
+            within += std::abs(*speed.value - truth) <= speed.u95 ? 1 : 0;
+            // It is no ground.
+            QVERIFY(!technique::groundOf(support::pitchPack(), marks, spec.width, spec.height,
+                                         spec.camera.view)
+                         .ground);
+        }
+        const double rms = std::sqrt(square / films);
+        qInfo("speed rms %.1f %%, %d of %d inside", 100.0 * rms, within, films);
+        QVERIFY2(rms < 0.04, qPrintable(QString::number(rms)));
+        QVERIFY(within >= films - 1);
+        // A ball of seven pixels, or one end only, tells nothing.
+        model::GroundMarks small;
+        small.placeId = technique::knownLength;
+        small.alongM = model::Metres(0.073);
+        small.points = {{technique::lengthBegins, {100.0, 100.0}}};
+        QVERIFY(!technique::scaleOf(small));
+        small.points[technique::lengthEnds] = {107.0, 100.0};
+        QVERIFY(!technique::scaleOf(small));
+    }
+
     void refusesWhatItCannotTell() {
         const demo::FilmSpec spec = filmed(0.0, 0);
         std::mt19937 random(2);

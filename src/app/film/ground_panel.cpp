@@ -3,6 +3,7 @@
 #include "app/film/ground_plan.h"
 #include "app/shared/loupe.h"
 #include "app/shared/stage.h"
+#include "technique/known_length.h"
 #include "technique/reading_text.h"
 
 #include <QCheckBox>
@@ -32,8 +33,8 @@ QDoubleSpinBox* metres(const char* name, const QString& what, double value) {
     auto* box = new QDoubleSpinBox;
     box->setObjectName(name);
     box->setAccessibleName(what);
-    box->setRange(0.2, 60.0);
-    box->setDecimals(2);
+    box->setRange(0.03, 60.0); // from a ball to a court
+    box->setDecimals(3);
     box->setSingleStep(0.1);
     box->setSuffix(GroundPanel::tr(" m"));
     box->setValue(value);
@@ -163,12 +164,12 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
 
 QWidget* GroundPanel::makeSizes() {
     sizes_ = new QWidget;
-    auto* form = new QFormLayout(sizes_);
-    form->setContentsMargins(0, 0, 0, 0);
+    sizeRows_ = new QFormLayout(sizes_);
+    sizeRows_->setContentsMargins(0, 0, 0, 0);
     along_ = metres("groundAlong", tr("Side towards the target"), 2.0);
     across_ = metres("groundAcross", tr("Side across"), 1.0);
-    form->addRow(tr("towards the target"), along_);
-    form->addRow(tr("across"), across_);
+    sizeRows_->addRow(tr("towards the target"), along_);
+    sizeRows_->addRow(tr("across"), across_);
     for (QDoubleSpinBox* box : {along_, across_}) {
         connect(box, &QDoubleSpinBox::editingFinished, this, [this] { saySizes(); });
     }
@@ -183,7 +184,40 @@ void GroundPanel::setMarking(bool marking) {
 
 std::optional<technique::GroundPlace> GroundPanel::place() const {
     const auto& ground = session_.clip().ground;
+    if (isLength()) {
+        return technique::lengthPlace();
+    }
     return ground ? technique::placeOf(session_.pack(), *ground) : std::nullopt;
+}
+
+bool GroundPanel::isLength() const {
+    const auto& ground = session_.clip().ground;
+    return ground && ground->placeId == technique::knownLength;
+}
+
+QString GroundPanel::lengthText() const {
+    const auto& scale = session_.circumstances().scale;
+    if (!scale) {
+        constexpr std::size_t ends = 2;
+        return session_.clip().ground->points.size() < ends
+                   ? QString()
+                   : tr("▲ The two ends are too close to each other to tell a scale.");
+    }
+    constexpr double pixels = 100.0;
+    QString said =
+        tr("At the player %1 pixels are %2 ± %3 m.")
+            .arg(pixels)
+            .arg(pixels * scale->metresPerPx, 0, 'f', 3)
+            .arg(model::coverage95 * pixels * scale->metresPerPx * scale->relativeSd, 0, 'f', 3);
+    if (const auto height =
+            technique::bodyHeight(session_.pack(), session_.rep(), session_.circumstances().hand)) {
+        const double metres = height->value * scale->metresPerPx;
+        const double sd = metres * std::hypot(scale->relativeSd, height->sd / height->value);
+        said += tr("\nBy that the player is about %1 ± %2 m tall.")
+                    .arg(metres, 0, 'f', 2)
+                    .arg(model::coverage95 * sd, 0, 'f', 2);
+    }
+    return said;
 }
 
 std::string GroundPanel::nextPoint() const {
@@ -219,7 +253,7 @@ void GroundPanel::choosePlace() {
     model::GroundMarks marks;
     marks.placeId = id;
     marks.frame = session_.frame();
-    if (id == technique::ownRectangle) {
+    if (id == technique::ownRectangle || id == technique::knownLength) {
         marks.alongM = model::Metres(along_->value());
         marks.acrossM = model::Metres(across_->value());
     }
@@ -316,6 +350,9 @@ void GroundPanel::skip() {
 
 QString GroundPanel::resultText() const {
     const auto& c = session_.circumstances();
+    if (isLength()) {
+        return lengthText();
+    }
     const std::size_t marked = session_.clip().ground->points.size();
     if (!c.ground) {
         constexpr std::size_t needed = 4;
@@ -379,11 +416,17 @@ void GroundPanel::refresh() {
         place_->addItem(text(known.name), text(known.id));
     }
     place_->addItem(tr("Own rectangle: four cones"), text(std::string(technique::ownRectangle)));
+    place_->addItem(tr("Known length at the player: bat, racket, stick, ball"),
+                    text(std::string(technique::knownLength)));
     const auto& ground = session_.clip().ground;
     place_->setCurrentIndex(ground ? std::max(0, place_->findData(text(ground->placeId))) : 0);
     const bool own = ground && ground->placeId == technique::ownRectangle;
-    sizes_->setVisible(own);
-    if (own) {
+    sizes_->setVisible(own || isLength());
+    sizeRows_->setRowVisible(across_, own);
+    if (auto* label = qobject_cast<QLabel*>(sizeRows_->labelForField(along_))) {
+        label->setText(own ? tr("towards the target") : tr("length"));
+    }
+    if (own || isLength()) {
         along_->setValue(ground->alongM.value);
         across_->setValue(ground->acrossM.value);
     }
@@ -392,6 +435,10 @@ void GroundPanel::refresh() {
     for (QWidget* w : std::initializer_list<QWidget*>{plan_, loupe_, asked_, skip_, clear_, edge_,
                                                       result_, grid_, measure_, measured_}) {
         w->setVisible(known.has_value());
+    }
+    for (QWidget* w :
+         std::initializer_list<QWidget*>{plan_, skip_, edge_, grid_, measure_, measured_}) {
+        w->setVisible(known.has_value() && !isLength()); // they are about the ground
     }
     const bool found = session_.circumstances().ground.has_value();
     if (known) {

@@ -12,6 +12,7 @@
 class QCheckBox;
 class QComboBox;
 class QDoubleSpinBox;
+class QFormLayout;
 class QLabel;
 class QPushButton;
 
@@ -47,6 +48,8 @@ class GroundPanel : public QWidget {
     /// The next point that is neither marked nor passed over.
     [[nodiscard]] std::string nextPoint() const;
     [[nodiscard]] QString resultText() const;
+    [[nodiscard]] QString lengthText() const;
+    [[nodiscard]] bool isLength() const;
     /// From the picture of a frame to the one in which the ground is known, and back.
     [[nodiscard]] model::Point2 toGroundPicture(model::Point2 px) const;
     [[nodiscard]] model::Point2 fromGroundPicture(model::Point2 px) const;
@@ -55,6 +58,7 @@ class GroundPanel : public QWidget {
     Stage& stage_;
     QComboBox* place_ = nullptr;
     QWidget* sizes_ = nullptr;
+    QFormLayout* sizeRows_ = nullptr;
     QDoubleSpinBox* along_ = nullptr;
     QDoubleSpinBox* across_ = nullptr;
     GroundPlan* plan_ = nullptr;
