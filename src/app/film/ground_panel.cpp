@@ -459,8 +459,9 @@ void GroundPanel::refresh() {
             asked_->setText(ends_.size() == 1 ? tr("Click the other spot on the ground.")
                                               : tr("Click two spots on the ground."));
         } else if (point == known->points.end()) {
-            asked_->setText(tr("All points are marked or passed over. Press one on the plan to "
-                               "mark it anew."));
+            asked_->setText(isLength() ? tr("Both ends are marked. Mark anew to change them.")
+                                       : tr("All points are marked or passed over. Press one on "
+                                            "the plan to mark it anew."));
         } else {
             asked_->setText(tr("Click %1, the %2.")
                                 .arg(std::distance(known->points.begin(), point) + 1)
