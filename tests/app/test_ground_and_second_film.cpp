@@ -1,0 +1,321 @@
+#include "window_driver.h"
+
+#include "app/film/film_station.h"
+#include "demo/placed_by_hand.h"
+#include "demo/truth.h"
+#include "film/sound.h"
+#include "support/commands.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QTabWidget>
+#include <QTemporaryDir>
+
+using namespace kestrel;
+namespace fs = std::filesystem;
+
+namespace {
+
+QString text(const fs::path& file) {
+    return QString::fromStdString(file.string());
+}
+
+} // namespace
+
+/// What tells metres and space on the Film station, through the real window: marks on the ground, a
+/// known length, a second film.
+class TestGroundAndSecondFilm : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void init();
+    void theGroundIsMarkedAndMeasured();
+    void aKnownLengthTellsHowTallThePlayerIs();
+    void twoFilmsAreMatchedByTheirSound();
+    void aSecondFilmGivesReadingsInSpace();
+
+  private:
+    void page(app::FilmStation::Page page) {
+        window_->find<QTabWidget>("filmPages")->setCurrentIndex(page);
+        QApplication::processEvents();
+    }
+    fs::path in(const char* name) const { return folder_->filePath(name).toStdString(); }
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<support::Window> window_;
+};
+
+void TestGroundAndSecondFilm::initTestCase() {
+    app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
+}
+
+void TestGroundAndSecondFilm::init() {
+    window_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    window_ = std::make_unique<support::Window>(in("library"));
+}
+
+void TestGroundAndSecondFilm::theGroundIsMarkedAndMeasured() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::ground);
+    const demo::FilmScene scene(support::rightHander().spec);
+    const auto click = [&](double x, double y) {
+        window_->clickPicture(*scene.steadyCamera().project({x, y, 0.0}));
+        QApplication::processEvents();
+    };
+    auto* place = window_->find<QComboBox>("groundPlace");
+    place->setCurrentIndex(place->findData("rectangle"));
+    emit place->activated(place->currentIndex());
+    for (const auto& [name, metres] : {std::pair{"groundAlong", 2.4}, {"groundAcross", 2.0}}) {
+        auto* size = window_->find<QDoubleSpinBox>(name);
+        size->setValue(metres);
+        emit size->editingFinished();
+    }
+    QVERIFY(window_->text("groundAsked").contains("rear right corner"));
+    click(-0.6, -1.0);
+    QVERIFY(window_->text("groundAsked").contains("rear left corner"));
+    click(-0.6, 1.0);
+    click(1.8, 1.0);
+    QVERIFY(window_->text("groundResult").contains("3 of at least 4"));
+    click(1.8, -1.0);
+    QVERIFY2(window_->text("groundResult").contains("The marks fit within"),
+             qPrintable(window_->text("groundResult")));
+    QVERIFY(window_->session().circumstances().ground.has_value());
+
+    // Over the ground between two spots.
+    window_->press("groundMeasure");
+    click(0.0, 0.3);
+    click(1.5, 0.3);
+    const double metres = window_->text("groundMeasured").section(' ', 0, 0).toDouble();
+    QVERIFY2(std::abs(metres - 1.5) < 0.06, qPrintable(window_->text("groundMeasured")));
+    window_->press("groundMeasure");
+
+    // A straight edge: the far side line of cones on the grass, click by click.
+    window_->press("groundEdge");
+    QVERIFY(window_->text("groundAsked").contains("straight on the field"));
+    for (const double x : {-1.5, -0.5, 0.5, 1.5}) {
+        click(x, 1.6);
+    }
+    QVERIFY(window_->text("groundAsked").contains("along the same edge"));
+    QVERIFY2(window_->text("groundResult").contains("the lens moves the picture's corners by"),
+             qPrintable(window_->text("groundResult")));
+    QCOMPARE(window_->session().library().clip(clip)->ground->straightEdges.size(), 1U);
+    QCOMPARE(window_->session().clip().ground->straightEdges.front().size(), 4U);
+    window_->press("groundEdge");
+    for (int i = 0; i < 4; ++i) {
+        window_->press("undo");
+    }
+    QVERIFY(window_->session().clip().ground->straightEdges.empty());
+
+    // What is read on the ground is read now, on the Bench too; and it is on disk.
+    const auto stride = [&] {
+        return support::reading(window_->session().review().readings, "plant_stride_metres");
+    };
+    QVERIFY(stride().value.has_value());
+    QCOMPARE(window_->session().library().clip(clip)->ground->points.size(), std::size_t{4});
+    window_->press("undo");
+    QVERIFY(!stride().value.has_value());
+    QVERIFY(window_->text("groundAsked").contains("front right corner"));
+    window_->press("redo");
+    QVERIFY(stride().value.has_value());
+
+    // Mixed up: said, and nothing is read.
+    window_->press("groundClear");
+    click(-0.6, -1.0);
+    click(1.8, 1.0);
+    click(-0.6, 1.0);
+    click(1.8, -1.0);
+    QVERIFY2(window_->text("groundResult").contains("No camera sees this place so"),
+             qPrintable(window_->text("groundResult")));
+    QVERIFY(!stride().value.has_value());
+    place->setCurrentIndex(0);
+    emit place->activated(0);
+    QVERIFY(!window_->session().clip().ground);
+}
+
+void TestGroundAndSecondFilm::aKnownLengthTellsHowTallThePlayerIs() {
+    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    const model::Rep truth = support::trueRep(support::rightHander().spec);
+    model::Rep rep = window_->session().library().reps(clip).front();
+    rep.positions = truth.positions;
+    rep.landmarks = truth.landmarks;
+    for (auto& [frame, points] : rep.landmarks) {
+        for (auto& [landmark, point] : points) {
+            point.sdPx = 1.0;
+        }
+    }
+    window_->session().library().save(rep);
+    window_->session().openClip(clip);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::ground);
+    auto* place = window_->find<QComboBox>("groundPlace");
+    place->setCurrentIndex(place->findData("length"));
+    emit place->activated(place->currentIndex());
+    QVERIFY(!window_->find("groundAcross")->isVisible());
+    QVERIFY(!window_->find("groundGrid")->isVisible());
+    auto* length = window_->find<QDoubleSpinBox>("groundAlong");
+    length->setValue(0.84);
+    emit length->editingFinished();
+    QVERIFY(window_->text("groundAsked").contains("one end"));
+    const demo::FilmScene scene(support::rightHander().spec);
+    for (const double x : {-0.2, 0.64}) {
+        window_->clickPicture(*scene.steadyCamera().project({x, 0.0, 1.0}));
+        QApplication::processEvents();
+    }
+    const QString said = window_->text("groundResult");
+    QVERIFY2(said.contains("At the player 100 pixels are") && said.contains("m tall"),
+             qPrintable(said));
+    const double tall = said.section("is about ", 1, 1).section(' ', 0, 0).toDouble();
+    const double truly = support::rightHander().spec.player.build.heightM;
+    QVERIFY2(std::abs(tall - truly) < 0.08 * truly, qPrintable(said));
+    QCOMPARE(window_->session().library().clip(clip)->ground->placeId, std::string("length"));
+    QVERIFY(window_->session().circumstances().scale.has_value());
+    window_->press("undo");
+    QVERIFY(!window_->session().circumstances().scale.has_value());
+    QVERIFY(window_->text("groundAsked").contains("other end"));
+    place->setCurrentIndex(0);
+    emit place->activated(0);
+    QVERIFY(!window_->session().clip().ground);
+}
+
+void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
+    // Five knocks at uneven times; the second film hears them 0.3 s later.
+    const auto heard = [&](double later, const char* sound, const char* name) {
+        std::vector<float> samples(4 * film::soundRate, 0.0F);
+        for (const double knock : {0.6, 1.1, 1.9, 2.2, 3.1}) {
+            const auto start = static_cast<std::size_t>((knock + later) * film::soundRate);
+            for (std::size_t i = 0; i < 2000; ++i) {
+                samples[start + i] =
+                    0.7F * static_cast<float>(std::exp(-static_cast<double>(i) / 500) *
+                                              std::sin(0.2 * static_cast<double>(i)));
+            }
+        }
+        film::writeWav(samples, in(sound));
+        support::makeFilm({"-f", "lavfi", "-i", "testsrc2=size=64x64:rate=30:duration=4", "-i",
+                           text(in(sound)), "-c:v", "libx264", "-c:a", "aac"},
+                          in(name));
+    };
+    heard(0.0, "one.wav", "one.mp4");
+    heard(0.3, "other.wav", "other.mp4");
+    app::Session& session = window_->session();
+    model::Player player;
+    player.name = "Two Films";
+    player.id = session.library().save(player);
+    std::vector<model::Id> clips;
+    for (const char* name : {"one.mp4", "other.mp4"}) {
+        const auto stored = records::storeFilm(in(name), session.library().clipFolder());
+        model::Clip clip =
+            records::addClip(session.library(), player.id, *stored, name, "overhand_pitch");
+        clip.captureRate = 30.0;
+        clip.filmed = "2026-11-01";
+        session.library().save(clip);
+        clips.push_back(clip.id);
+    }
+    session.openClip(clips[0]);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::camera);
+    QVERIFY(!window_->find("secondSound")->isVisible());
+    auto* second = window_->find<QComboBox>("secondView");
+    second->setCurrentIndex(1);
+    emit second->activated(1);
+    QTRY_VERIFY(window_->find("secondSound")->isVisible());
+    window_->press("secondSound");
+    QTRY_VERIFY2(window_->text("secondViewState").contains("the other film began 0.30"),
+                 qPrintable(window_->text("secondViewState")));
+    QVERIFY(window_->text("secondViewState").contains("earlier"));
+    const auto step = session.library().heardStep(clips[0]);
+    QVERIFY(step && std::abs(step->seconds - 0.3) < 0.003);
+    // The other way round, undone, and by key positions again.
+    QCOMPARE(session.library().heardStep(clips[1])->seconds, -step->seconds);
+    window_->press("undo");
+    QVERIFY(!session.library().heardStep(clips[0]));
+    window_->press("redo");
+    QVERIFY(window_->find<QPushButton>("secondSound")->text().contains("key positions"));
+    window_->press("secondSound");
+    QVERIFY(!session.library().heardStep(clips[0]));
+    // Slowed down, sound and pictures need not go together.
+    model::Clip slow = *session.library().clip(clips[1]);
+    slow.captureRate = 240.0;
+    session.library().save(slow);
+    window_->press("secondSound");
+    QVERIFY(window_->problem().contains("plays slower"));
+}
+
+void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
+    // The same pitch from the front, small.
+    demo::FilmSpec front = support::rightHander().spec;
+    front.camera.view = model::View::front;
+    front.camera.heightM = 2.0;
+    front.camera.distanceM = 9.0;
+    QVERIFY(demo::renderFilm(demo::FrameRenderer(front), in("front.mp4")));
+    app::Session& session = window_->session();
+    const model::Id side = support::addMarkedClip(session, support::rightHander());
+    const auto stored = records::storeFilm(in("front.mp4"), session.library().clipFolder());
+    model::Clip other = records::addClip(session.library(), session.library().clip(side)->playerId,
+                                         *stored, "From the front", "overhand_pitch");
+    other.captureRate = front.captureRate;
+    other.view = model::View::front;
+    other.filmed = session.library().clip(side)->filmed;
+    session.library().save(other);
+    const auto mark = [&](model::Clip clip, const demo::FilmSpec& spec) {
+        std::mt19937 exact;
+        clip.ground = demo::cones(demo::FilmScene(spec), model::Metres(2.4), model::Metres(2.0),
+                                  -0.8, -1.0, 0.0, exact);
+        session.library().save(clip);
+        model::Rep rep = session.library().reps(clip.id).front();
+        const model::Rep truth = support::trueRep(spec);
+        rep.positions = truth.positions;
+        for (const auto& [id, frame] : rep.positions) {
+            rep.landmarks[frame] = truth.landmarks.at(frame);
+            for (auto& [landmark, point] : rep.landmarks[frame]) {
+                point.sdPx = 0.5;
+            }
+        }
+        session.library().save(rep);
+    };
+    session.openClip(side);
+    window_->waitForPicture();
+    window_->main().goTo(app::MainWindow::film);
+    page(app::FilmStation::camera);
+    auto* second = window_->find<QComboBox>("secondView");
+    QCOMPARE(second->count(), 2);
+    second->setCurrentIndex(1);
+    emit second->activated(1);
+    QVERIFY2(window_->text("secondViewState").contains("Mark the ground"),
+             qPrintable(window_->text("secondViewState")));
+    mark(*session.library().clip(side), support::rightHander().spec);
+    mark(other, front);
+    session.openClip(side);
+    window_->waitForPicture();
+    QTRY_VERIFY2(window_->text("secondViewState").contains("come from both films"),
+                 qPrintable(window_->text("secondViewState")));
+    const auto knee = [&] {
+        const auto& readings = session.review().readings;
+        return *std::find_if(readings.begin(), readings.end(),
+                             [](const auto& r) { return r.measureId == "plant_separation"; });
+    };
+    QVERIFY(knee().twoViews);
+    const auto truth =
+        demo::trueMeasures(demo::FilmScene(support::rightHander().spec)).at("plant_separation");
+    QVERIFY2(std::abs(*knee().value - truth) < 4.0, std::to_string(*knee().value).c_str());
+    // Films without sound are not matched by it, and that is said.
+    window_->press("secondSound");
+    QVERIFY(window_->problem().contains("gives no sound"));
+    QVERIFY(!session.library().heardStep(side));
+    QTRY_VERIFY(window_->find("secondSound")->isEnabled());
+    // Said of one, it holds for both; and it can be taken back.
+    QCOMPARE(session.library().pairOf(other.id), std::optional(side));
+    second->setCurrentIndex(0);
+    emit second->activated(0);
+    QVERIFY(!knee().twoViews);
+    QVERIFY(!session.library().pairOf(other.id));
+    window_->press("undo");
+    QVERIFY(knee().twoViews);
+}
+
+QTEST_MAIN(TestGroundAndSecondFilm)
+#include "test_ground_and_second_film.moc"
