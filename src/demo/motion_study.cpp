@@ -271,14 +271,14 @@ std::string percent(int part, int whole) {
     return whole == 0 ? "–" : formatted("%.0f", hundred * part / whole) + " %";
 }
 
-/// The middle of a list; 0 of an empty one.
+/// The middle of a list, between its two middle ones where their number is even; 0 of an empty one.
 double median(std::vector<double> values) {
     if (values.empty()) {
         return 0.0;
     }
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
+    std::sort(values.begin(), values.end());
+    const std::size_t half = values.size() / 2;
+    return values.size() % 2 == 1 ? values[half] : 0.5 * (values[half - 1] + values[half]);
 }
 
 std::string kindRows(const std::vector<MeasureStudy>& measures) {

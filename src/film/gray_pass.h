@@ -11,7 +11,7 @@ namespace kestrel::film {
 using GrayVisit = std::function<bool(int frame, const GrayPicture& picture)>;
 
 /// Shows all frames of a film to `visit` in order, brightness only and `width` pixels across.
-/// Damaged frames are left out. Uses one processor core, so that it can run beside the interface.
+/// Damaged frames are left out. One thread decodes the next frame while `visit` looks at one.
 /// Returns false when `visit` ended it. Throws model::InputError when the film cannot be opened.
 bool forEachGray(const FilmIndex& index, int width, const GrayVisit& visit);
 

@@ -81,6 +81,10 @@ Landmark mirrored(Landmark landmark) {
     return entryOf(landmark).mirror;
 }
 
+bool isOfBody(Landmark landmark) {
+    return landmark <= Landmark::rightToe;
+}
+
 std::optional<Side> sideOf(Landmark landmark) {
     if (name(landmark).starts_with("left_")) {
         return Side::left;

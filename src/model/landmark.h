@@ -53,6 +53,9 @@ std::optional<Landmark> landmarkFromName(std::string_view text);
 /// The same landmark of the other body side; midline landmarks are their own mirror.
 Landmark mirrored(Landmark landmark);
 
+/// Whether it is a point of the player's own body: no glove, ball or implement.
+bool isOfBody(Landmark landmark);
+
 /// The side a landmark belongs to; nothing for midline landmarks and the ball.
 std::optional<Side> sideOf(Landmark landmark);
 

@@ -48,71 +48,26 @@ Eigen::VectorXd offStraight(const GroundCamera& camera, const std::vector<Point2
     return points.transpose() * axes.eigenvectors().col(0); // across its longest direction
 }
 
-struct Search {
-    std::span<const GroundMark> marks;
-    double usualFocalPx;
-    double markSd;
-    bool fromAbove;
-    std::span<const std::vector<Point2>> straightEdges;
+constexpr Eigen::Index knownOfCameras = 4;
+constexpr std::size_t fewestOnEdge = 3;
 
-    static constexpr Eigen::Index knownOfCameras = 4;
-    static constexpr std::size_t fewestOnEdge = 3;
-
-    [[nodiscard]] std::size_t edgePoints() const {
-        std::size_t count = 0;
-        for (const auto& edge : straightEdges) {
-            count += edge.size() >= fewestOnEdge ? edge.size() : 0;
-        }
-        return count;
+std::size_t edgePoints(const GroundEvidence& evidence) {
+    std::size_t count = 0;
+    for (const auto& edge : evidence.straightEdges) {
+        count += edge.size() >= fewestOnEdge ? edge.size() : 0;
     }
-    /// What the misses can still vary by when the camera fits: every edge lies anyhow it likes.
-    [[nodiscard]] double freedom() const {
-        double edges = 0.0;
-        for (const auto& edge : straightEdges) {
-            edges += edge.size() >= fewestOnEdge ? 1.0 : 0.0;
-        }
-        return static_cast<double>(2 * marks.size() + edgePoints()) + knownOfCameras - 8.0 -
-               2.0 * edges;
-    }
-
-    /// Marks minus where they would be seen, and what is known of cameras, each over its
-    /// deviation. Nothing when a mark would lie behind the camera.
-    [[nodiscard]] std::optional<Eigen::VectorXd> misses(const GroundCamera& camera) const {
-        Eigen::VectorXd result(static_cast<Eigen::Index>(2 * marks.size() + edgePoints()) +
-                               knownOfCameras);
-        Eigen::Index row = 0;
-        for (const GroundMark& mark : marks) {
-            const auto seen = camera.inPicture({mark.place.x(), mark.place.y(), 0.0});
-            if (!seen) {
-                return std::nullopt;
-            }
-            result[row++] = (mark.px.x - seen->x) / markSd;
-            result[row++] = (mark.px.y - seen->y) / markSd;
-        }
-        for (const auto& edge : straightEdges) {
-            if (edge.size() >= fewestOnEdge) {
-                const auto count = static_cast<Eigen::Index>(edge.size());
-                result.segment(row, count) = offStraight(camera, edge) / markSd;
-                row += count;
-            }
-        }
-        result[row++] = -camera.axes(0, 2) / rollSd;
-        result[row++] = -std::log(camera.focalPx / usualFocalPx) / focalLogSd;
-        result[row++] = -camera.distortion / distortionSd;
-        result[row++] = (-(fromAbove ? 1.0 : usualSteepness) - camera.axes(2, 2)) / steepnessSd;
-        return result;
-    }
-};
+    return count;
+}
 
 using Slopes = Eigen::Matrix<double, Eigen::Dynamic, 8>;
 
 /// How the misses fall with each change of the camera.
-std::optional<Slopes> slopesOf(const Search& search, const GroundCamera& camera,
+std::optional<Slopes> slopesOf(const GroundEvidence& evidence, const GroundCamera& camera,
                                const Eigen::VectorXd& misses) {
     constexpr double nudge = 1e-6;
     Slopes slopes(misses.size(), 8);
     for (Eigen::Index i = 0; i < 8; ++i) {
-        const auto moved = search.misses(changed(camera, nudge * CameraChange::Unit(i)));
+        const auto moved = evidence.misses(changed(camera, nudge * CameraChange::Unit(i)));
         if (!moved) {
             return std::nullopt;
         }
@@ -127,15 +82,15 @@ struct Found {
 };
 
 /// Levenberg (1944) and Marquardt (1963) from one start.
-std::optional<Found> refined(const Search& search, GroundCamera camera, int mostRounds) {
-    auto misses = search.misses(camera);
+std::optional<Found> refined(const GroundEvidence& evidence, GroundCamera camera, int mostRounds) {
+    auto misses = evidence.misses(camera);
     if (!misses) {
         return std::nullopt;
     }
     double cost = misses->squaredNorm();
     double damping = 1e-3;
     for (int round = 0; round < mostRounds; ++round) {
-        const auto slopes = slopesOf(search, camera, *misses);
+        const auto slopes = slopesOf(evidence, camera, *misses);
         if (!slopes) {
             return std::nullopt;
         }
@@ -147,7 +102,7 @@ std::optional<Found> refined(const Search& search, GroundCamera camera, int most
             Eigen::Matrix<double, 8, 8> damped = normal;
             damped.diagonal() += damping * normal.diagonal();
             const GroundCamera next = changed(camera, damped.ldlt().solve(gradient));
-            const auto nextMisses = search.misses(next);
+            const auto nextMisses = evidence.misses(next);
             if (nextMisses && nextMisses->squaredNorm() < cost) {
                 better = true;
                 const double gained = cost - nextMisses->squaredNorm();
@@ -315,6 +270,41 @@ std::optional<double> GroundCamera::horizonY() const {
     return principal.y + focalPx * y * (1.0 + distortion * y * y);
 }
 
+std::optional<Eigen::VectorXd> GroundEvidence::misses(const GroundCamera& camera) const {
+    Eigen::VectorXd result(static_cast<Eigen::Index>(2 * marks.size() + edgePoints(*this)) +
+                           knownOfCameras);
+    Eigen::Index row = 0;
+    for (const GroundMark& mark : marks) {
+        const auto seen = camera.inPicture({mark.place.x(), mark.place.y(), 0.0});
+        if (!seen) {
+            return std::nullopt;
+        }
+        result[row++] = (mark.px.x - seen->x) / markSd;
+        result[row++] = (mark.px.y - seen->y) / markSd;
+    }
+    for (const auto& edge : straightEdges) {
+        if (edge.size() >= fewestOnEdge) {
+            const auto count = static_cast<Eigen::Index>(edge.size());
+            result.segment(row, count) = offStraight(camera, edge) / markSd;
+            row += count;
+        }
+    }
+    result[row++] = -camera.axes(0, 2) / rollSd;
+    result[row++] = -std::log(camera.focalPx / usualFocalPx) / focalLogSd;
+    result[row++] = -camera.distortion / distortionSd;
+    result[row++] = (-(fromAbove ? 1.0 : usualSteepness) - camera.axes(2, 2)) / steepnessSd;
+    return result;
+}
+
+double GroundEvidence::freedom() const {
+    double edges = 0.0; // every one lies anyhow it likes
+    for (const auto& edge : straightEdges) {
+        edges += edge.size() >= fewestOnEdge ? 1.0 : 0.0;
+    }
+    return static_cast<double>(2 * marks.size() + edgePoints(*this)) + knownOfCameras - 8.0 -
+           2.0 * edges;
+}
+
 GroundCamera changed(const GroundCamera& camera, const CameraChange& change) {
     GroundCamera result = camera;
     const Vector3d turn = change.head<3>();
@@ -340,8 +330,11 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     if (spread.acrossShare < narrowest) {
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::onOneLine, 0.0}};
     }
-    const Search search{marks, usualFocal * std::max(width, height), markSd, fromAbove,
-                        straightEdges};
+    const GroundEvidence evidence{{marks.begin(), marks.end()},
+                                  {straightEdges.begin(), straightEdges.end()},
+                                  usualFocal * std::max(width, height),
+                                  markSd,
+                                  fromAbove};
     const Point2 principal{(width - 1) / 2.0, (height - 1) / 2.0};
     // A few rounds from every side show which starts are worth going on with.
     std::vector<Found> rough;
@@ -355,7 +348,7 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
         for (const double steepness : steepnesses) {
             for (const double focal : focals) {
                 const auto found =
-                    refined(search,
+                    refined(evidence,
                             startFrom(spread.middle, spread.middlePx, spread.extentM,
                                       spread.extentPx, focal * std::max(width, height),
                                       2.0 * std::numbers::pi * side / sides, steepness, principal),
@@ -373,7 +366,7 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     constexpr double mostUpsideDown = 0.2;
     std::optional<Found> best;
     for (const Found& start : rough) {
-        const auto found = refined(search, start.camera, mostRounds);
+        const auto found = refined(evidence, start.camera, mostRounds);
         const bool above =
             found && found->camera.position.z() > 0.0 && found->camera.axes(1, 2) < mostUpsideDown;
         if (above && (!best || found->cost < best->cost)) {
@@ -397,11 +390,12 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     if (fit.residualPx > tooMuch) {
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::doesNotMatch, fit.residualPx}};
     }
-    const auto misses = search.misses(fit.camera);
-    const auto slopes = slopesOf(search, fit.camera, *misses);
-    const double variance = best->cost / search.freedom();
+    const auto misses = evidence.misses(fit.camera);
+    const auto slopes = slopesOf(evidence, fit.camera, *misses);
+    fit.evidence = evidence;
+    fit.variance = std::max(1.0, best->cost / evidence.freedom());
     const Eigen::Matrix<double, 8, 8> covariance =
-        (slopes->transpose() * *slopes).inverse() * std::max(1.0, variance);
+        (slopes->transpose() * *slopes).inverse() * fit.variance;
     fit.spread = covariance.llt().matrixL();
     return {fit, std::nullopt};
 }

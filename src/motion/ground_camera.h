@@ -59,8 +59,26 @@ using CameraChange = Eigen::Matrix<double, 8, 1>;
 
 GroundCamera changed(const GroundCamera& camera, const CameraChange& change);
 
+/// What tells a camera over the ground: marks, edges, and what is known of cameras anyway.
+struct GroundEvidence {
+    std::vector<GroundMark> marks;
+    std::vector<std::vector<Point2>> straightEdges; ///< see fitGroundCamera
+    double usualFocalPx = 1.0;
+    double markSd = 1.0;
+    bool fromAbove = false;
+
+    /// Marks minus where that camera would see them, edges off straight, and what is known of
+    /// cameras, each over its deviation. Nothing when a mark would lie behind the camera.
+    [[nodiscard]] std::optional<Eigen::VectorXd> misses(const GroundCamera& camera) const;
+    /// What the misses can still vary by when the camera fits.
+    [[nodiscard]] double freedom() const;
+};
+
 struct GroundFit {
     GroundCamera camera;
+    GroundEvidence evidence; ///< that it was made of
+    /// How much wider than stated the marks scatter, as a variance; at least 1.
+    double variance = 1.0;
     /// Changes of the camera that eight independent errors of standard deviation 1 make, column
     /// by column: how surely the camera is known.
     Eigen::Matrix<double, 8, 8> spread = Eigen::Matrix<double, 8, 8>::Zero();

@@ -33,7 +33,7 @@ double bodyPixels(const model::LandmarkTrack& track) {
         double top = 1e9;
         double bottom = -1e9;
         for (const auto& [landmark, point] : points) {
-            if (!point.hidden && landmark <= model::Landmark::rightToe) {
+            if (!point.hidden && model::isOfBody(landmark)) {
                 top = std::min(top, point.px.y);
                 bottom = std::max(bottom, point.px.y);
             }

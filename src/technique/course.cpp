@@ -4,6 +4,7 @@
 #include "technique/course_kinds.h"
 #include "technique/courses.h"
 #include "technique/inputs.h"
+#include "technique/level_plane.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
@@ -100,6 +101,12 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
     }
     CourseInput input{points, within, 1.0 / model::frameInterval(circumstances.time, atFrame).value,
                       bodyHeightPx ? bodyHeightPx->value : 0.0};
+    if (measure.kind->onLevelPlane) {
+        input.plane = levelPlane(circumstances, measure, reading);
+        if (!input.plane) {
+            return;
+        }
+    }
     const CourseValue found = measure.kind->course(input);
     if (!found.value) {
         reading.missing = MissingReason{MissingReason::Kind::tooFewFrames, found.refusal};
@@ -121,9 +128,15 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
         reading.uncertainty.outOfPlane =
             size * motion::distanceRelativeRms(model::Degrees(measure.outOfPlaneDeg));
     }
+    reading.uncertainty.frames =
+        measure.typicalRate * instantSd(circumstances.time, rep, measure.at);
+    reading.constructs.push_back(drawn(input.points, circumstances, atFrame, found.marks,
+                                       valueText(*reading.value, measure.unit)));
     // What runs towards or away from the camera does not show: directions look steeper, drifts
     // smaller.
-    if (measure.unit == model::Unit::degrees) {
+    if (measure.kind->onLevelPlane) {
+        addPlaneDoubt(circumstances, measure, input, reading);
+    } else if (measure.unit == model::Unit::degrees) {
         const model::Degrees out(measure.outOfPlaneDeg);
         reading.uncertainty.outOfPlane =
             std::hypot(motion::elevationRms(model::Degrees(*reading.value), out).value,
@@ -133,8 +146,6 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
         reading.uncertainty.outOfPlane = std::hypot(
             reading.uncertainty.outOfPlane, std::hypot(*reading.value, unseen) - *reading.value);
     }
-    reading.constructs.push_back(drawn(input.points, circumstances, atFrame, found.marks,
-                                       valueText(*reading.value, measure.unit)));
 }
 
 } // namespace kestrel::technique

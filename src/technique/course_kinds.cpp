@@ -6,6 +6,7 @@
 #include <cmath>
 #include <iterator>
 #include <numbers>
+#include <span>
 
 namespace kestrel::technique {
 namespace {
@@ -57,6 +58,27 @@ std::vector<motion::SpeedPoint> inside(const motion::SpeedCurve& curve, motion::
     return points;
 }
 
+struct TimedPlace {
+    double time = 0.0;
+    Point2 at;
+};
+
+/// How fast places move along the straight line that fits them: each counts by how far in time it
+/// lies from their middle.
+Point2 slopeOf(std::span<const TimedPlace> places) {
+    double middle = 0.0;
+    for (const TimedPlace& p : places) {
+        middle += p.time / static_cast<double>(places.size());
+    }
+    double square = 0.0;
+    Point2 slope;
+    for (const TimedPlace& p : places) {
+        square += (p.time - middle) * (p.time - middle);
+        slope = slope + p.at * (p.time - middle);
+    }
+    return slope * (1.0 / square);
+}
+
 /// The straight line that fits a stretch of smoothed path: its direction and how sure that is.
 struct Direction {
     Point2 way;      ///< from the stretch's beginning to its end, of length 1
@@ -69,20 +91,13 @@ std::optional<Direction> directionOf(CoursePoint& point, motion::TimeSpan within
     if (path.size() < fewest) {
         return std::nullopt;
     }
-    // Each place counts by how far in time it lies from the middle: the slope of a straight line.
-    double middle = 0.0;
-    for (const auto& p : path) {
-        middle += p.time / static_cast<double>(path.size());
-    }
-    double square = 0.0;
-    Point2 slope;
+    std::vector<TimedPlace> places;
     double sd = 0.0;
     for (const auto& p : path) {
-        square += (p.time - middle) * (p.time - middle);
-        slope = slope + p.px * (p.time - middle);
+        places.push_back({p.time, p.px});
         sd = std::max(sd, p.pxSd);
     }
-    slope = slope * (1.0 / square);
+    const Point2 slope = slopeOf(places);
     const double speed = length(slope);
     const double chord = speed * (path.back().time - path.front().time);
     if (chord < 2.0 * sd || chord <= 0.0) {
@@ -195,6 +210,32 @@ CourseValue pathAngle(CourseInput& input) {
     const double angle =
         model::degreesFromRadians(std::atan2(-direction->way.y, std::abs(direction->way.x))).value;
     return {angle, direction->sd, {}, {input.points[0].path.back()}};
+}
+
+CourseValue pathHeading(CourseInput& input) {
+    const auto seen = directionOf(input.points[0], input.within);
+    if (!seen) {
+        return noDirection(input.points[0]);
+    }
+    const auto path = inside(curveOf(input.points[0], input.within), input.within);
+    std::vector<TimedPlace> places;
+    for (const motion::SpeedPoint& p : path) {
+        const auto place = input.plane->camera.onGround(p.px, input.plane->heightM);
+        if (!place) {
+            return {std::nullopt,
+                    0.0,
+                    "The " + input.points[0].name + " is seen above the ground's end.",
+                    {}};
+        }
+        places.push_back({p.time, {place->x(), place->y()}});
+    }
+    const Point2 way = slopeOf(places);
+    // As sure as the direction in the picture: what looks shortened is so in both alike, and where
+    // the plane lies too flat for that, the camera's own doubt says so.
+    return {input.plane->closedSide * model::degreesFromRadians(std::atan2(way.y, way.x)).value,
+            seen->sd,
+            {},
+            {input.points[0].path.back()}};
 }
 
 CourseValue pathDifference(CourseInput& input) {

@@ -50,6 +50,10 @@ CourseValue peakAfterExtension(CourseInput& input);
 /// runs.
 CourseValue pathAngle(CourseInput& input);
 
+/// Direction of the path over the ground on the whole stretch against the target line, degrees:
+/// positive to the throwing or hitting side. The path is seen on input.plane.
+CourseValue pathHeading(CourseInput& input);
+
 /// Angle between the directions of two paths, 0…90, whichever way each is gone.
 CourseValue pathDifference(CourseInput& input);
 

@@ -10,11 +10,8 @@ namespace {
 
 using model::Point2;
 
-/// Smoothing needs to see what comes before and after the stretch, seconds.
-constexpr double beyond = 0.12;
 /// Of the frames of the stretch, the share that may lack a landmark.
 constexpr double mayLack = 0.25;
-constexpr int fewest = 7; ///< frames with the point, else nothing can be smoothed
 
 std::string nameOf(const PointExpression& point) {
     if (point.isCentreOfMass) {
@@ -81,14 +78,14 @@ CoursePoint Courses::seen(const PointExpression& point, motion::TimeSpan within)
 std::optional<CoursePoint> Courses::pointIn(const PointExpression& point, motion::TimeSpan within,
                                             const std::string& stretch,
                                             std::string& refusal) const {
-    CoursePoint course = seen(point, {within.from - beyond, within.to + beyond});
+    CoursePoint course = seen(point, {within.from - courseBeyond, within.to + courseBeyond});
     const auto inside = [&](double time) { return time >= within.from && time <= within.to; };
     const auto& times = c_.time.fieldTimes();
     const auto frames =
         std::count_if(times.begin(), times.end(), [&](const auto& t) { return inside(t.value); });
     const auto with = std::count_if(course.places.begin(), course.places.end(),
                                     [&](const auto& p) { return inside(p.time); });
-    if (static_cast<int>(course.places.size()) < fewest ||
+    if (course.places.size() < fewestInCourse ||
         static_cast<double>(with) < (1.0 - mayLack) * static_cast<double>(frames)) {
         refusal = "It follows the " + course.name + " from frame to frame, and " +
                   std::to_string(with) + " of " + std::to_string(frames) + " frames from " +

@@ -3,11 +3,19 @@
 #include "technique/evaluate.h"
 #include "technique/measure_kind.h"
 
+#include <cstddef>
 #include <optional>
 #include <string>
 
 /// Where points of the body were seen from frame to frame. Only within this room.
 namespace kestrel::technique {
+
+/// A course is followed so much before and after the stretch it is read in, seconds: smoothing
+/// needs to see what comes there.
+inline constexpr double courseBeyond = 0.12;
+
+/// Frames with the point, else nothing can be smoothed.
+inline constexpr std::size_t fewestInCourse = 7;
 
 class Courses {
   public:

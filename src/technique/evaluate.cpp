@@ -74,14 +74,15 @@ class Evaluation {
           c_(c),
           schools_(schoolsInForce(pack, c.schools)),
           height_(heightInFirstPicture(pack, rep, c)),
-          flights_(pack, rep, c, height_) {}
+          flights_(pack, rep, c, height_),
+          cameras_(c.cameras ? c.cameras : bothCameras(pack, rep, c)) {}
 
     model::Reading read(const Measure& measure) {
         model::Reading reading;
         reading.measureId = measure.id;
         reading.positionId = measure.at;
         reading.unit = measure.unit;
-        if (readInSpace(pack_, rep_, c_, measure, reading)) {
+        if (readInSpace(pack_, rep_, c_, cameras_.get(), measure, reading)) {
             judge(measure, reading);
             return reading;
         }
@@ -124,13 +125,8 @@ class Evaluation {
     }
 
   private:
-    /// Standard deviation of an instant known only to its frame, uniform over one interval, and
-    /// more when only a machine found it.
     [[nodiscard]] double instantSd(const std::string& position) const {
-        const double rounding =
-            model::frameInterval(c_.time, frame(position)).value / std::sqrt(12.0);
-        const model::FoundInstant* found = model::onlyFound(rep_, position);
-        return found == nullptr ? rounding : std::hypot(rounding, found->sd.value);
+        return technique::instantSd(c_.time, rep_, position);
     }
 
     /// The frame of a position that has one.
@@ -511,6 +507,7 @@ class Evaluation {
     std::set<std::string> schools_;
     std::optional<PixelHeight> height_; ///< known once its position is marked
     Flights flights_;
+    std::shared_ptr<const motion::CameraPair> cameras_; ///< of two views, where there are
 };
 
 } // namespace

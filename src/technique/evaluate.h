@@ -4,6 +4,7 @@
 #include "model/film_step.h"
 #include "model/reading.h"
 #include "model/record.h"
+#include "motion/camera_pair.h"
 #include "technique/known_length.h"
 #include "technique/pack.h"
 
@@ -47,6 +48,9 @@ struct Circumstances {
     /// Unset: the motion was filmed once, or the other film cannot be used yet (`secondReason`).
     std::shared_ptr<const SecondView> second;
     std::string secondReason;
+    /// Both cameras, where they have been worked out already (bothCameras); unset: that is done for
+    /// each evaluation.
+    std::shared_ptr<const motion::CameraPair> cameras;
 };
 
 /// One reading for each measure of the pack, in its order; each has a value or a reason.

@@ -193,4 +193,11 @@ std::vector<Point2> pointsAt(const ResolvedPoints& points, const Eigen::VectorXd
     return at;
 }
 
+double instantSd(const model::ClipTime& time, const model::Rep& rep, const std::string& position) {
+    const double rounding =
+        model::frameInterval(time, *model::frameOf(rep, position)).value / std::sqrt(12.0);
+    const model::FoundInstant* found = model::onlyFound(rep, position);
+    return found == nullptr ? rounding : std::hypot(rounding, found->sd.value);
+}
+
 } // namespace kestrel::technique

@@ -88,6 +88,10 @@ std::optional<model::MissingReason> timeHindrance(const Pack& pack, const model:
                                                   const Circumstances& circumstances,
                                                   const std::vector<std::string>& positions);
 
+/// Standard deviation of an instant, seconds, at a position that has a frame: known only to its
+/// frame, uniform over one interval, and more when only a machine found it.
+double instantSd(const model::ClipTime& time, const model::Rep& rep, const std::string& position);
+
 /// A point computed in the first frame's picture, as it is drawn in that of `frame`.
 model::Point2 drawnIn(const Circumstances& circumstances, int frame, model::Point2 point);
 

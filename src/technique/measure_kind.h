@@ -44,12 +44,20 @@ struct CoursePoint {
     std::string name;                        ///< for sentences: "throwing wrist"
 };
 
+/// A level plane above the ground, and the camera that looks at it (technique/level_plane.h).
+struct LevelPlane {
+    motion::GroundCamera camera;
+    double heightM = 0.0;
+    int closedSide = 0; ///< direction along y, 1 or −1, that is the throwing or hitting side
+};
+
 /// What a kind over a stretch of time computes from.
 struct CourseInput {
     std::vector<CoursePoint> points;
     motion::TimeSpan within;
-    double frameRate = 0.0;    ///< frames a second on the field
-    double bodyHeightPx = 0.0; ///< 0 when the kind does not need it
+    double frameRate = 0.0;                         ///< frames a second on the field
+    double bodyHeightPx = 0.0;                      ///< 0 when the kind does not need it
+    std::optional<LevelPlane> plane = std::nullopt; ///< for kinds `onLevelPlane`
 };
 
 struct CourseValue {
@@ -119,7 +127,10 @@ struct MeasureKind {
     /// Set for kinds that read a stretch of time, from Measure::from to Measure::at, instead of an
     /// instant; they have no value, outOfPlane, shapes nor segments.
     CourseValue (*course)(CourseInput&) = nullptr;
-    /// Of those, kinds whose points are ends of hips or shoulders, two by two, and whose course is
+    /// Of those, kinds that tell a path on a level plane, Measure::heightBh above the marked
+    /// ground.
+    bool onLevelPlane = false;
+    /// Likewise, kinds whose points are ends of hips or shoulders, two by two, and whose course is
     /// that of the turn of such lines, in degrees (technique/turning.h).
     bool turning = false;
     /// Set for kinds that read which way hips and shoulders point (technique/heading.h): each two

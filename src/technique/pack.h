@@ -88,6 +88,7 @@ struct Measure {
     std::vector<MeasureRange> ranges;
     double outOfPlaneDeg = 0.0; ///< sd of its segments' angle out of the picture plane
     double depthBh = 0.0;       ///< sd of its points' difference in depth, body heights
+    double heightBh = 0.0;      ///< kinds on a level plane: how high above the ground that is
     std::string line;           ///< kinds that compare with a line of the place: its id
     double typicalRate = 0.0;   ///< how fast it changes around its position, unit per second
     std::string note;

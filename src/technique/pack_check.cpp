@@ -299,6 +299,10 @@ class Check {
                                 "” needs “from”, the position where its stretch of time begins");
             }
             needPosition(m.from, place + "/from");
+            if (m.kind->onLevelPlane && m.heightBh <= 0.0) {
+                fail(place, "“" + std::string(m.kind->id) +
+                                "” needs “height_bh”, how high above the ground its point moves");
+            }
             for (const PointExpression& point : m.points) { // followed, not placed at a position
                 for (const auto& [roleName, weight] : point.terms) {
                     needLandmark(roleName, place + "/points");

@@ -355,6 +355,7 @@ class PackReader {
         }
         result.outOfPlaneDeg = m.value("out_of_plane_deg", 0.0);
         result.depthBh = m.value("depth_bh", 0.0);
+        result.heightBh = m.value("height_bh", 0.0);
         result.typicalRate = m.value("typical_rate", 0.0);
         result.note = text(m, "note");
         return result;

@@ -4,8 +4,10 @@
 #include "technique/courses.h"
 #include "technique/inputs.h"
 #include "technique/measure_kind.h"
+#include "technique/moving_rep.h"
 #include "technique/reading_text.h"
 #include "technique/turning.h"
+#include "technique/two_views.h"
 
 #include <algorithm>
 #include <cmath>
@@ -41,10 +43,11 @@ void fill(LinkCurve& link, const motion::SpeedCurve& curve, const std::vector<bo
 /// faster or slower than it looks, and is fastest elsewhere: that adds to the peak's doubt.
 void readTurningLink(const SequenceLink& link, const Courses& courses, CourseInput& input,
                      const std::string& stretch, PixelHeight height, LinkCurve& read) {
+    MovingRep moving(courses.pack(), courses.rep());
     const auto peakWith = [&](double breadth) {
         FoundPeak found;
-        auto point = turningOf(courses.pack(), courses.rep(), courses.circumstances(), link.points,
-                               input.within, stretch, height, breadth, found.refusal);
+        auto point = turningOf(moving, courses.circumstances(), link.points, input.within, stretch,
+                               height, breadth, found.refusal);
         if (point) {
             input.points = {std::move(*point)};
             found = fastestTurn(input, 0);
@@ -194,19 +197,15 @@ std::vector<CurvePoint> courseOfMeasure(const Pack& pack, const model::Rep& rep,
     if (!ofAnInstant || &kind == &timeKind()) {
         return {};
     }
-    // The measure is moved through the film on a position of its own, so that body height and what
-    // it compares with stay where they are.
-    static constexpr const char* moving = "this frame";
-    Pack withMoving = pack;
-    withMoving.positions.push_back({moving, moving, {}, {}, {}, true, 0.0, {}});
+    MovingRep moving(pack, rep);
+    Circumstances same = circumstances; // the cameras are those of the rep in every frame
+    same.cameras = bothCameras(pack, rep, circumstances);
     Measure moved = measure;
-    moved.at = moving;
+    moved.at = MovingRep::position;
     moved.typicalRate = 0.0;
-    model::Rep at = rep;
     std::vector<CurvePoint> course;
     for (int frame = within.first; frame <= within.last; ++frame) {
-        at.positions[moving] = frame;
-        const model::Reading reading = evaluateOne(withMoving, at, circumstances, moved);
+        const model::Reading reading = evaluateOne(moving.pack(), moving.at(frame), same, moved);
         if (reading.value) {
             course.push_back(
                 {circumstances.time.fieldTimes()[static_cast<std::size_t>(frame)].value,

@@ -17,9 +17,6 @@ namespace {
 
 using model::MissingReason;
 
-/// Smoothing needs to see what comes before and after the stretch, seconds.
-constexpr double beyond = 0.12;
-constexpr std::size_t fewest = 7; ///< frames that show it, else nothing can be smoothed
 /// Frames around the fastest moment, while it is above half as fast, that must show it.
 constexpr int fewestAtPeak = 4;
 
@@ -33,30 +30,6 @@ std::string nameOf(const Pack& pack, const PointExpression& leadEnd) {
     const bool hips = landmark && lineThrough(*landmark) == model::BodyLine::hips;
     return hips ? "turn of the hips" : "turn of the shoulders";
 }
-
-/// A rep that has a position of its own which can be moved from frame to frame, with the coach's
-/// word on the nearer end at the frames where one was given.
-class MovingRep {
-  public:
-    static constexpr const char* position = "this frame";
-
-    explicit MovingRep(const model::Rep& rep) : rep_(rep) {}
-
-    const model::Rep& at(int frame) {
-        rep_.positions[position] = frame;
-        rep_.nearerEnds.erase(position);
-        for (const auto& [id, ends] : rep_.nearerEnds) {
-            if (model::frameOf(rep_, id) == frame) {
-                rep_.nearerEnds[position] = ends;
-                break;
-            }
-        }
-        return rep_;
-    }
-
-  private:
-    model::Rep rep_;
-};
 
 /// How far `around` a time samples lie.
 int samplesNear(const CoursePoint& point, double time, double around) {
@@ -100,14 +73,11 @@ double breadthSd(PixelHeight bodyHeightPx) {
     return std::hypot(motion::breadthFractionSd, bodyHeightPx.sd / bodyHeightPx.value);
 }
 
-std::optional<CoursePoint> turningOf(const Pack& pack, const model::Rep& rep,
-                                     const Circumstances& circumstances,
+std::optional<CoursePoint> turningOf(MovingRep& rep, const Circumstances& circumstances,
                                      std::span<const PointExpression> ends, motion::TimeSpan within,
                                      const std::string& stretch, PixelHeight bodyHeightPx,
                                      double breadth, std::string& refusal) {
-    Pack withMoving = pack;
-    withMoving.positions.push_back(
-        {MovingRep::position, MovingRep::position, {}, {}, {}, true, 0.0, {}});
+    const Pack& pack = rep.pack();
     Measure measure;
     measure.kind = &headingKind();
     measure.unit = model::Unit::degrees;
@@ -116,19 +86,18 @@ std::optional<CoursePoint> turningOf(const Pack& pack, const model::Rep& rep,
     const PixelHeight height{breadth * bodyHeightPx.value, bodyHeightPx.sd};
     CoursePoint course;
     course.name = nameOf(pack, ends[1]);
-    MovingRep moving(rep);
     bool allPlaced = true;
     int frames = 0;
     int shown = 0;
     for (int frame = 0; frame < circumstances.time.frameCount(); ++frame) {
         const double time = circumstances.time.fieldTimes()[static_cast<std::size_t>(frame)].value;
-        if (time < within.from - beyond || time > within.to + beyond) {
+        if (time < within.from - courseBeyond || time > within.to + courseBeyond) {
             continue;
         }
         const bool inside = time >= within.from && time <= within.to;
         frames += inside ? 1 : 0;
         model::Reading reading;
-        readHeading(withMoving, moving.at(frame), circumstances, measure, height, reading);
+        readHeading(pack, rep.at(frame), circumstances, measure, height, reading);
         if (!reading.value || reading.uncertainty.placement <= 0.0) {
             continue;
         }
@@ -137,11 +106,11 @@ std::optional<CoursePoint> turningOf(const Pack& pack, const model::Rep& rep,
         for (const PointExpression& end : ends) {
             const auto landmark =
                 landmarkForRole(pack, end.terms.front().first, circumstances.hand);
-            allPlaced = allPlaced && model::find(rep.landmarks, frame, *landmark)->source ==
+            allPlaced = allPlaced && model::find(rep.rep().landmarks, frame, *landmark)->source ==
                                          model::Source::placed;
         }
     }
-    if (course.places.size() < fewest) {
+    if (course.places.size() < fewestInCourse) {
         refusal = "The " + course.name + " shows in " + std::to_string(shown) + " of " +
                   std::to_string(frames) + " frames from " + stretch +
                   ": it needs the landmarks in all of them, which Propose brings, and does not "
@@ -179,12 +148,12 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
     const double rate =
         1.0 / model::frameInterval(circumstances.time, *model::frameOf(rep, measure.at)).value;
     std::string refusal;
+    MovingRep moving(pack, rep);
     const auto inputWith = [&](double breadth) {
         std::optional<CourseInput> input = CourseInput{{}, within, rate, bodyHeightPx->value};
         for (std::size_t i = 0; i + 1 < measure.points.size(); i += 2) {
-            auto point =
-                turningOf(pack, rep, circumstances, std::span(measure.points).subspan(i, 2), within,
-                          stretch, *bodyHeightPx, breadth, refusal);
+            auto point = turningOf(moving, circumstances, std::span(measure.points).subspan(i, 2),
+                                   within, stretch, *bodyHeightPx, breadth, refusal);
             if (!point) {
                 return std::optional<CourseInput>();
             }

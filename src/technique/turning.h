@@ -2,6 +2,7 @@
 
 #include "technique/evaluate.h"
 #include "technique/measure_kind.h"
+#include "technique/moving_rep.h"
 #include "technique/pack.h"
 
 #include <optional>
@@ -15,8 +16,7 @@ namespace kestrel::technique {
 /// Frames in which its turn does not show are left out. `ends` are its trail and lead end.
 /// `breadth` is how broad the player is taken to be against the table. Nothing, with `refusal` a
 /// full sentence, when too few frames show it; `stretch` names the stretch in it.
-std::optional<CoursePoint> turningOf(const Pack& pack, const model::Rep& rep,
-                                     const Circumstances& circumstances,
+std::optional<CoursePoint> turningOf(MovingRep& rep, const Circumstances& circumstances,
                                      std::span<const PointExpression> ends, motion::TimeSpan within,
                                      const std::string& stretch, PixelHeight bodyHeightPx,
                                      double breadth, std::string& refusal);

@@ -12,6 +12,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <set>
 
 namespace kestrel::technique {
 namespace {
@@ -97,14 +98,6 @@ std::optional<SeenLandmark> seenBetween(const Film& film, model::Landmark landma
                         way * (1.0 / step)};
 }
 
-/// How surely a frame shows a position's instant, seconds.
-double instantSd(const model::ClipTime& time, const model::Rep& rep, const std::string& position) {
-    const double rounding =
-        model::frameInterval(time, *model::frameOf(rep, position)).value / std::sqrt(12.0);
-    const model::FoundInstant* found = model::onlyFound(rep, position);
-    return found == nullptr ? rounding : std::hypot(rounding, found->sd.value);
-}
-
 constexpr double speedOfSound = 343.0; // m/s, in air of 20 °C
 /// How far from the origin of the marked place what was heard may have been, metres. Working
 /// figure.
@@ -153,6 +146,58 @@ std::optional<model::FilmStep> stepBetween(const Film& first, const Film& second
     return model::FilmStep{mean, std::sqrt(std::max(1.0, misfit / freedom) / weights)};
 }
 
+/// The two films of a motion and how their times go together.
+struct BothFilms {
+    Film first;
+    Film second;
+    std::optional<model::FilmStep> step;
+
+    BothFilms(const model::Rep& rep, const Circumstances& c)
+        : first{rep, *c.ground, c.camera, c.time},
+          second{c.second->rep, c.second->ground, c.second->camera, c.second->time},
+          step(stepBetween(first, second, c.second->heard)) {}
+
+    /// At the instant that the first film shows, where the second has frames on both sides of it.
+    [[nodiscard]] std::optional<SeenLandmark> seenInSecond(model::Landmark landmark,
+                                                           const std::string& position) const {
+        if (step) {
+            const int frame = *model::frameOf(first.rep, position);
+            const double time = first.time.fieldTimes().at(static_cast<std::size_t>(frame)).value;
+            if (auto seen = seenBetween(second, landmark, time + step->seconds)) {
+                return seen;
+            }
+        }
+        return seenIn(second, landmark, position);
+    }
+};
+
+/// What both films show of the body at the first one's key positions. What the second film shows at
+/// its own frame only may be half a frame off, and is left out.
+std::vector<motion::SeenByBoth> bodySeenByBoth(const BothFilms& films) {
+    std::vector<motion::SeenByBoth> spots;
+    for (const model::Landmark landmark : model::allLandmarks()) {
+        if (!model::isOfBody(landmark)) {
+            continue; // bat and ball are too fast to be at one place for both
+        }
+        std::set<int> frames; // two positions may share one
+        std::vector<motion::SeenByBoth> ofThis;
+        for (const auto& [position, frame] : films.first.rep.positions) {
+            const auto one = seenIn(films.first, landmark, position);
+            const auto other = one ? films.seenInSecond(landmark, position) : std::nullopt;
+            if (!other || !other->velocity || !frames.insert(frame).second) {
+                continue;
+            }
+            const double unsure = model::length(*other->velocity) * films.step->sd;
+            ofThis.push_back({one->px, one->sd, other->px, std::hypot(other->sd, unsure)});
+        }
+        for (motion::SeenByBoth& spot : ofThis) {
+            spot.instants = static_cast<int>(ofThis.size());
+            spots.push_back(spot);
+        }
+    }
+    return spots;
+}
+
 /// One term of a point: a landmark with its weight, seen by both cameras; four inputs from `first`.
 struct Term {
     double weight = 1.0;
@@ -167,14 +212,14 @@ using Points = std::vector<std::vector<Term>>;
 /// far the films are out of step, seconds.
 class SpaceInputs {
   public:
-    SpaceInputs(const Film& first, const Film& second, std::optional<model::FilmStep> step)
-        : films_{&first, &second}, step_(step) {}
+    SpaceInputs(const BothFilms& films, const motion::CameraPair& cameras)
+        : films_(films), cameras_(cameras) {}
 
     /// Adds a landmark at a position; false when one of the films lacks it.
     bool add(model::Landmark landmark, const std::string& position, double weight,
              std::vector<Term>& terms) {
-        const auto one = seenIn(*films_[0], landmark, position);
-        const auto other = one ? seenInSecond(landmark, position) : std::nullopt;
+        const auto one = seenIn(films_.first, landmark, position);
+        const auto other = one ? films_.seenInSecond(landmark, position) : std::nullopt;
         if (!one || !other) {
             return false;
         }
@@ -200,13 +245,13 @@ class SpaceInputs {
     }
     [[nodiscard]] Eigen::VectorXd cameraSds() const {
         Eigen::VectorXd sds = Eigen::VectorXd::Zero(size());
-        sds.segment(size() - 1 - 2 * cameraErrors, 2 * cameraErrors).setOnes();
+        sds.segment(size() - 1 - cameraErrors, cameraErrors).setOnes();
         return sds;
     }
     /// Of the two films' step.
     [[nodiscard]] Eigen::VectorXd stepSds() const {
         Eigen::VectorXd sds = Eigen::VectorXd::Zero(size());
-        sds[size() - 1] = step_ ? step_->sd : 0.0;
+        sds[size() - 1] = films_.step ? films_.step->sd : 0.0;
         return sds;
     }
     /// Whether the second film shows a landmark at its own frame of a position only.
@@ -215,21 +260,15 @@ class SpaceInputs {
     /// The point in space; nothing where the two sights do not tell it.
     [[nodiscard]] std::optional<Vector3d> place(const std::vector<Term>& terms,
                                                 const Eigen::VectorXd& x) const {
-        const auto begin = static_cast<Eigen::Index>(values_.size());
-        std::array<motion::GroundCamera, 2> cameras;
-        for (std::size_t film = 0; film < 2; ++film) {
-            const motion::GroundFit& fit = films_[film]->ground.fit;
-            const Eigen::VectorXd errors =
-                x.segment(begin + static_cast<Eigen::Index>(film) * cameraErrors, cameraErrors);
-            cameras[film] = motion::changed(fit.camera, fit.spread * errors);
-        }
+        const auto [first, other] =
+            motion::changed(cameras_, x.segment<cameraErrors>(size() - 1 - cameraErrors));
         Vector3d sum = Vector3d::Zero();
         const double outOfStep = x[size() - 1];
         for (const Term& term : terms) {
             const auto i = static_cast<Eigen::Index>(term.first);
             const Point2 second = Point2{x[i + 2], x[i + 3]} + term.velocity * outOfStep;
-            const auto at = motion::placeSeenTwice({cameras[0], {x[i], x[i + 1]}, sds_[term.first]},
-                                                   {cameras[1], second, sds_[term.first + 2]});
+            const auto at = motion::placeSeenTwice({first, {x[i], x[i + 1]}, sds_[term.first]},
+                                                   {other, second, sds_[term.first + 2]});
             if (!at) {
                 return std::nullopt;
             }
@@ -239,28 +278,14 @@ class SpaceInputs {
     }
 
   private:
-    static constexpr Eigen::Index cameraErrors = 8;
+    static constexpr Eigen::Index cameraErrors = 16; // of both
 
     [[nodiscard]] Eigen::Index size() const {
-        return static_cast<Eigen::Index>(values_.size()) + 2 * cameraErrors + 1;
+        return static_cast<Eigen::Index>(values_.size()) + cameraErrors + 1;
     }
 
-    /// At the instant that the first film shows, where the second has frames on both sides of it.
-    [[nodiscard]] std::optional<SeenLandmark> seenInSecond(model::Landmark landmark,
-                                                           const std::string& position) const {
-        if (step_) {
-            const int frame = *model::frameOf(films_[0]->rep, position);
-            const double time =
-                films_[0]->time.fieldTimes().at(static_cast<std::size_t>(frame)).value;
-            if (auto seen = seenBetween(*films_[1], landmark, time + step_->seconds)) {
-                return seen;
-            }
-        }
-        return seenIn(*films_[1], landmark, position);
-    }
-
-    std::array<const Film*, 2> films_;
-    std::optional<model::FilmStep> step_;
+    const BothFilms& films_;
+    const motion::CameraPair& cameras_;
     bool ownFrames_ = false;
     std::vector<double> values_;
     std::vector<double> sds_;
@@ -333,17 +358,25 @@ double separationInSpace(const SpaceInput& input) {
     return wrapped(headingOf(p[0], p[1], input.leading) - headingOf(p[2], p[3], input.leading));
 }
 
+std::shared_ptr<const motion::CameraPair> bothCameras(const Pack& pack, const model::Rep& rep,
+                                                      const Circumstances& circumstances) {
+    if (!circumstances.second || !secondViewHindrance(pack, rep, circumstances).empty()) {
+        return nullptr;
+    }
+    const BothFilms films(rep, circumstances);
+    return std::make_shared<const motion::CameraPair>(motion::byGroundAndBody(
+        films.first.ground.fit, films.second.ground.fit, bodySeenByBoth(films)));
+}
+
 bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
-                 const Measure& measure, model::Reading& reading) {
-    if (measure.kind->space == nullptr || !circumstances.second || !circumstances.ground ||
-        !secondViewHindrance(pack, rep, circumstances).empty() ||
+                 const motion::CameraPair* cameras, const Measure& measure,
+                 model::Reading& reading) {
+    if (measure.kind->space == nullptr || cameras == nullptr ||
         (measure.kind->space == distanceInSpace && !circumstances.bodyHeight)) {
         return false;
     }
-    const SecondView& second = *circumstances.second;
-    const Film firstFilm{rep, *circumstances.ground, circumstances.camera, circumstances.time};
-    const Film secondFilm{second.rep, second.ground, second.camera, second.time};
-    SpaceInputs inputs(firstFilm, secondFilm, stepBetween(firstFilm, secondFilm, second.heard));
+    const BothFilms films(rep, circumstances);
+    SpaceInputs inputs(films, *cameras);
     const auto pointsAt = [&](const std::string& position) -> std::optional<Points> {
         Points points;
         for (const PointExpression& expression : measure.points) {
@@ -386,17 +419,17 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
     const Eigen::VectorXd x = inputs.values();
     const double read = value(x);
     const double placing = motion::standardUncertainty(value, x, inputs.placingSds());
-    const double cameras = motion::standardUncertainty(value, x, inputs.cameraSds());
+    const double ofCameras = motion::standardUncertainty(value, x, inputs.cameraSds());
     if (!told || !std::isfinite(read)) {
         return false;
     }
     reading.value = read;
     reading.twoViews = true;
     reading.uncertainty.placement = placing;
-    reading.uncertainty.ground = cameras;
+    reading.uncertainty.ground = ofCameras;
     const double outOfStep = motion::standardUncertainty(value, x, inputs.stepSds());
     const double instant = std::hypot(instantSd(circumstances.time, rep, measure.at),
-                                      inputs.ownFrames() ? second.frameSd : 0.0);
+                                      inputs.ownFrames() ? circumstances.second->frameSd : 0.0);
     reading.uncertainty.frames = std::hypot(measure.typicalRate * instant, outOfStep);
     reading.constructs.push_back(drawn(pack, rep, circumstances, measure, read));
     return true;

@@ -3,17 +3,25 @@
 #include "technique/evaluate.h"
 #include "technique/measure_kind.h"
 
+#include <memory>
+
 /// Readings in space, from two films of the same motion over the same marked ground.
 namespace kestrel::technique {
+
+/// The cameras of both films as the marked ground and the landmarks of the body tell them that both
+/// show at the key positions. Nothing while readings from two views are hindered.
+std::shared_ptr<const motion::CameraPair> bothCameras(const Pack& pack, const model::Rep& rep,
+                                                      const Circumstances& circumstances);
 
 /// Reads a measure whose kind has `space` (measure_kind.h) into `reading` when its landmarks were
 /// seen by both cameras at its positions, and returns whether it could. How the films' times go
 /// together is heard or follows from the key positions that both have; the second film is read
 /// between its frames at the instant that the first one shows, and only where it has not both of
-/// them at its own frame of the position, to half a frame. Without a second view, or with something
-/// missing in it, `reading` is left alone.
+/// them at its own frame of the position, to half a frame. Without `cameras` (bothCameras), or with
+/// something missing in the second view, `reading` is left alone.
 bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
-                 const Measure& measure, model::Reading& reading);
+                 const motion::CameraPair* cameras, const Measure& measure,
+                 model::Reading& reading);
 
 /// The step of two films that their microphones heard as their pictures show it: sound reaches the
 /// farther camera later than light does. What was heard is taken to have been near the origin of

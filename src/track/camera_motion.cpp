@@ -109,7 +109,7 @@ struct CameraMotionTracker::State {
         std::vector<float> error;
         std::vector<cv::Mat> pyramid;
         cv::buildOpticalFlowPyramid(picture, pyramid, flowWindow, flowLevels);
-        const cv::TermCriteria enough(cv::TermCriteria::COUNT + cv::TermCriteria::EPS, 30, 0.01);
+        const cv::TermCriteria enough(cv::TermCriteria::COUNT + cv::TermCriteria::EPS, 12, 0.02);
         cv::calcOpticalFlowPyrLK(reference, pyramid, corners, next, found, error, flowWindow,
                                  flowLevels, enough, cv::OPTFLOW_USE_INITIAL_FLOW);
         cv::calcOpticalFlowPyrLK(pyramid, reference, next, back, foundBack, error, flowWindow,

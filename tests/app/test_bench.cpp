@@ -1,4 +1,4 @@
-#include "window_driver.h"
+#include "window/window_driver.h"
 
 #include "app/shared/clip_map.h"
 

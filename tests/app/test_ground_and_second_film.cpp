@@ -1,4 +1,4 @@
-#include "window_driver.h"
+#include "window/window_driver.h"
 
 #include "app/film/film_station.h"
 #include "demo/placed_by_hand.h"

@@ -1,4 +1,4 @@
-#include "window_driver.h"
+#include "window/window_driver.h"
 
 #include "technique/doubt.h"
 

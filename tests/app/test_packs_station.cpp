@@ -1,4 +1,4 @@
-#include "window_driver.h"
+#include "window/window_driver.h"
 
 #include "app/packs/document_editor.h"
 #include "app/packs/pack_reader.h"

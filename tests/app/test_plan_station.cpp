@@ -2,7 +2,7 @@
 #include "app/plan/plan_station.h"
 #include "film/sound.h"
 #include "support/commands.h"
-#include "window_driver.h"
+#include "window/window_driver.h"
 
 #include <QCheckBox>
 #include <QComboBox>

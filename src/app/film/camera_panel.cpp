@@ -411,6 +411,15 @@ void CameraPanel::showSecondView() {
                    : !hindrance.empty() ? QString::fromStdString(hindrance)
                                         : tr("%n reading(s) of this rep come from both films.",
                                              nullptr, static_cast<int>(count));
+    if (const auto cameras =
+            technique::bothCameras(session_.pack(), session_.rep(), session_.circumstances());
+        cameras && cameras->spots > 0) {
+        constexpr double centimetres = 100.0;
+        said += '\n' + tr("The lines of sight from both films to %n place(s) of the body pass each "
+                          "other by %1 cm.",
+                          nullptr, cameras->spots)
+                           .arg(cameras->gapM * centimetres, 0, 'f', 1);
+    }
     if (heard) {
         said +=
             '\n' + (heard->seconds < 0.0 ? tr("By the sound the other film began %1 s later.")
