@@ -320,11 +320,9 @@ std::string kindRows(const std::vector<MeasureStudy>& measures) {
 std::string measureRows(const std::vector<MeasureStudy>& measures) {
     std::string rows;
     for (const MeasureStudy& m : measures) {
-        if (m.truths == 0) {
-            continue;
-        }
         rows += "| " + m.pack + " | `" + m.measure + "` | " + technique::viewText(m.view) + " | " +
-                percent(m.read, m.asked) + " | " + technique::valueText(m.rms, m.unit) + " | " +
+                percent(m.read, m.asked) + " | " +
+                (m.truths > 0 ? technique::valueText(m.rms, m.unit) : "–") + " | " +
                 percent(m.inside, m.truths) + " | " +
                 (m.statedOverScatter > 0.0 ? formatted("%.2f", m.statedOverScatter) : "–") + " |\n";
     }
@@ -448,7 +446,7 @@ std::string motionPage(const std::vector<MeasureStudy>& measures,
         "| kind | measures × views | read | inside | stated ÷ scatter: median (least to most) |\n"
         "|---|---|---|---|---|\n" +
         kindRows(measures) +
-        "\n## Every measure whose truth is known\n\n"
+        "\n## Every measure; an error where its truth is known\n\n"
         "| pack | measure | view | read | rms error | inside | stated ÷ scatter |\n"
         "|---|---|---|---|---|---|---|\n" +
         measureRows(measures);

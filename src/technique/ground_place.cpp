@@ -119,7 +119,7 @@ std::optional<GroundLength> lengthOnGround(const Ground& ground, model::Point2 f
         return a && b ? (*b - *a).norm() : std::numeric_limits<double>::quiet_NaN();
     };
     const double value = metres(start);
-    const double sd = motion::standardUncertainty(metres, start, sds);
+    const double sd = motion::standardUncertainty(metres, start, sds, motion::nearby);
     if (!std::isfinite(value) || !std::isfinite(sd)) {
         return std::nullopt;
     }

@@ -69,8 +69,9 @@ void addPlaneDoubt(const Circumstances& circumstances, const Measure& measure, C
         other.camera = motion::changed(fit.camera, motion::CameraChange(fit.spread * errors));
         return valueOn(other);
     };
-    reading.uncertainty.ground = motion::standardUncertainty(
-        withCamera, Eigen::VectorXd::Zero(cameraErrors), Eigen::VectorXd::Ones(cameraErrors));
+    reading.uncertainty.ground =
+        motion::standardUncertainty(withCamera, Eigen::VectorXd::Zero(cameraErrors),
+                                    Eigen::VectorXd::Ones(cameraErrors), motion::nearby);
     const auto atHeight = [&](double higherBh) {
         LevelPlane other = plane;
         other.heightM += higherBh * circumstances.bodyHeight->value;

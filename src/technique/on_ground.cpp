@@ -104,7 +104,7 @@ class GroundReading {
 
     [[nodiscard]] double sd(const Eigen::VectorXd& sds) const {
         return motion::standardUncertainty([this](const Eigen::VectorXd& x) { return value(x); },
-                                           start_, sds);
+                                           start_, sds, motion::nearby);
     }
 
   private:

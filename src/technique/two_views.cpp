@@ -419,7 +419,8 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
     const Eigen::VectorXd x = inputs.values();
     const double read = value(x);
     const double placing = motion::standardUncertainty(value, x, inputs.placingSds());
-    const double ofCameras = motion::standardUncertainty(value, x, inputs.cameraSds());
+    const double ofCameras =
+        motion::standardUncertainty(value, x, inputs.cameraSds(), motion::nearby);
     if (!told || !std::isfinite(read)) {
         return false;
     }
