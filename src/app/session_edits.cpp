@@ -1,5 +1,6 @@
 #include "app/session.h"
 #include "app/session_open.h"
+#include "app/shared/counted.h"
 
 /// The edits of a session: each a named command with its way back.
 
@@ -134,7 +135,9 @@ void Session::copyFromBefore(int frame, const std::vector<model::Landmark>& land
         return;
     }
     edit(
-        tr("Copy %n landmark(s) to frame %1", nullptr, static_cast<int>(fresh.size())).arg(frame),
+        counted(static_cast<int>(fresh.size()), tr("Copy a landmark to frame %2"),
+                tr("Copy %1 landmarks to frame %2"))
+            .arg(frame),
         [=, this] {
             library_.atomically([&] {
                 for (const auto& [landmark, point] : fresh) {

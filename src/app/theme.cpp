@@ -24,6 +24,7 @@ QFrame[role="card"] { background: #FFFBF2; border: 1px solid #D8CBB2; border-rad
 QPushButton { background: #FFFBF2; border: 1px solid #B9A98B; border-radius: 4px; padding: 4px 9px; color: #1B1E22; }
 QPushButton:hover { background: #F4EAD6; }
 QPushButton:pressed { background: #E8DABF; }
+QPushButton:checked { background: #DDE4EA; border: 2px solid #4A5D70; padding: 3px 8px; }
 QPushButton:disabled { color: #9A9384; border-color: #D8CBB2; }
 QPushButton:focus { border: 2px solid #9C4A2A; }
 QPushButton[role="primary"] { background: #9C4A2A; color: #FFF8EC; border-color: #7C3A20; font-weight: bold; }

@@ -23,6 +23,20 @@ QRectF bodyBox(const model::FrameLandmarks& landmarks) {
     return box;
 }
 
+/// How high a stretched arm may reach at a frame, `heightPx` being how tall the player looks: hands
+/// overhead are often not placed.
+double reachOf(const model::FrameLandmarks& landmarks, const QRectF& box, double heightPx) {
+    constexpr double arm = 0.44; // of height: upper arm, forearm, hand (Drillis and Contini 1966)
+    double top = box.top();
+    for (const auto shoulder : {model::Landmark::leftShoulder, model::Landmark::rightShoulder}) {
+        const auto found = landmarks.find(shoulder);
+        if (found != landmarks.end() && !found->second.hidden) {
+            top = std::min(top, found->second.px.y - arm * heightPx);
+        }
+    }
+    return top;
+}
+
 /// Where the body's middle is across the picture at `frame`, between the frames that have boxes.
 double middleAcross(const std::map<int, QRectF>& boxes, int frame) {
     const auto after = boxes.lower_bound(frame);
@@ -54,13 +68,28 @@ QRectF playerRegion(const model::LandmarkTrack& track, int frame, QSize picture,
         std::max_element(boxes.begin(), boxes.end(), [](const auto& a, const auto& b) {
             return a.second.height() < b.second.height();
         });
-    constexpr double room = 1.5; // feet, hair and stretched arms beyond the joints
-    double height = room * tallest->second.height();
+    const double tall = tallest->second.height();
+    constexpr double someBody = 0.1; // of the picture's height
+    if (tall < someBody * whole.height()) {
+        return whole; // a point or two say nothing of where the rest of the body is
+    }
+    // All frames are cut alike, so that a jump shows as one.
+    double top = tallest->second.top();
+    double bottom = tallest->second.bottom();
+    for (const auto& [at, box] : boxes) {
+        top = std::min(top, reachOf(track.at(at), box, tall));
+        bottom = std::max(bottom, box.bottom());
+    }
+    constexpr double air = 0.1;    // of how tall the player looks: a ball above the hand
+    constexpr double soles = 0.12; // below the ankles
+    top -= air * tall;
+    bottom += soles * tall;
+    double height = bottom - top;
     double width = height * aspect;
     const double shrink = std::min({1.0, whole.width() / width, whole.height() / height});
     width *= shrink;
     height *= shrink;
-    const QPointF centre(middleAcross(boxes, frame), tallest->second.center().y());
+    const QPointF centre(middleAcross(boxes, frame), (top + bottom) / 2);
     return {std::clamp(centre.x() - width / 2, 0.0, whole.width() - width),
             std::clamp(centre.y() - height / 2, 0.0, whole.height() - height), width, height};
 }

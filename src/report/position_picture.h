@@ -11,9 +11,10 @@
 namespace kestrel::report {
 
 /// Part of a frame round the player, in picture pixels, `aspect` wide over high and kept inside the
-/// picture. Its size and height come from the frame where most of the body is placed, its sideways
-/// place from the landmarks of this frame or, where none are, from those before and after it. The
-/// whole picture when nothing is placed anywhere.
+/// picture. Its size and height come from all frames: from the lowest feet to as high as a
+/// stretched arm reaches. Its sideways place comes from the landmarks of this frame or, where none
+/// are, from those before and after it. The whole picture when next to
+/// nothing is placed anywhere.
 QRectF playerRegion(const model::LandmarkTrack& track, int frame, QSize picture, double aspect);
 
 /// What the readings draw on that frame.

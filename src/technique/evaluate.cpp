@@ -13,6 +13,7 @@
 #include "technique/on_ground.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
+#include "technique/space_path.h"
 #include "technique/turning.h"
 #include "technique/two_views.h"
 
@@ -86,7 +87,9 @@ class Evaluation {
             judge(measure, reading);
             return reading;
         }
-        if (measure.kind == &timeKind()) {
+        if (measure.kind->spacePath != nullptr) {
+            readSpacePath(pack_, rep_, c_, cameras_.get(), measure, reading);
+        } else if (measure.kind == &timeKind()) {
             readTime(measure, reading);
         } else if (measure.kind->counted) {
             readCount(measure, reading);
@@ -551,7 +554,8 @@ std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& 
             continue;
         }
         anyHeight = anyHeight || measure.kind->needsBodyHeight;
-        if (measure.kind->course != nullptr || measure.kind->flight != nullptr) {
+        if (measure.kind->course != nullptr || measure.kind->flight != nullptr ||
+            measure.kind->spacePath != nullptr) {
             continue; // followed from frame to frame, not placed at a position
         }
         if (measure.kind->ground != nullptr && !circumstances.ground) {

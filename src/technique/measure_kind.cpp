@@ -6,6 +6,7 @@
 #include "technique/course_kinds.h"
 #include "technique/flight.h"
 #include "technique/on_ground.h"
+#include "technique/space_path.h"
 #include "technique/two_views.h"
 
 #include <algorithm>
@@ -445,6 +446,12 @@ const std::array kinds{
                 .segments = {},
                 .course = pathHeading,
                 .onLevelPlane = true},
+    MeasureKind{.id = "path_plane",
+                .unit = Unit::degrees,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .spacePath = planeTilt},
     MeasureKind{.id = "path_difference",
                 .unit = Unit::degrees,
                 .pointNames = "first, second",

@@ -144,6 +144,9 @@ struct MeasureKind {
     bool counted = false;
     /// The same quantity from places in space, where the kind has it (technique/two_views.h).
     double (*space)(const SpaceInput&) = nullptr;
+    /// Set for kinds that read the path of a point in space over a stretch of time, from two films
+    /// (technique/space_path.h); likewise. Nothing where the path does not tell it.
+    std::optional<double> (*spacePath)(std::span<const Eigen::Vector3d>) = nullptr;
     /// Set for kinds that read the flight of the ball (technique/flight.h); likewise. The first
     /// point is the ball, the second stands where it starts from, for the depth.
     FlightValue (*flight)(const FlightInput&) = nullptr;

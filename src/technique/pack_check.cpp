@@ -293,7 +293,7 @@ class Check {
         } else if (m.views.empty()) {
             fail(place + "/views", "a measure that reads points must say from which views it can");
         }
-        if (m.kind->course != nullptr) {
+        if (m.kind->course != nullptr || m.kind->spacePath != nullptr) {
             if (m.from.empty()) {
                 fail(place, "“" + std::string(m.kind->id) +
                                 "” needs “from”, the position where its stretch of time begins");

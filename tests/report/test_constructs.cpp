@@ -19,6 +19,7 @@ class TestConstructs : public QObject {
     void mapScalesAndMoves();
     void labelsDoNotCoverEachOther();
     void regionHoldsThePlayer();
+    void regionHoldsHandsOverheadInAJump();
     void regionStaysInThePicture();
     void regionBetweenMarkedFramesIsBetween();
     void verdictsDifferInShapeToo();
@@ -80,6 +81,24 @@ void TestConstructs::regionHoldsThePlayer() {
     QVERIFY(region.contains(QPointF(300, 80)) && region.contains(QPointF(320, 300)));
     QVERIFY(std::abs(region.width() / region.height() - 0.85) < 1e-6);
     QCOMPARE(report::playerRegion({}, 5, QSize(640, 360), 0.85), QRectF(0, 0, 640, 360));
+}
+
+void TestConstructs::regionHoldsHandsOverheadInAJump() {
+    model::LandmarkTrack track;
+    track[0][model::Landmark::headTop].px = {300, 200};
+    track[0][model::Landmark::leftAnkle].px = {300, 400};
+    // In the air only shoulder and hip are placed; the arm, 0.44 of the height, is stretched up.
+    track[8][model::Landmark::rightShoulder].px = {310, 190};
+    track[8][model::Landmark::rightHip].px = {310, 250};
+    for (const int frame : {0, 8}) {
+        const QRectF region = report::playerRegion(track, frame, QSize(800, 600), 0.85);
+        QVERIFY(region.top() < 190 - 0.44 * 200 && region.top() > 60);
+        QVERIFY(region.bottom() > 410 && region.bottom() < 450);
+    }
+    // One point is no body.
+    model::LandmarkTrack one;
+    one[0][model::Landmark::headTop].px = {300, 200};
+    QCOMPARE(report::playerRegion(one, 0, QSize(800, 600), 0.85), QRectF(0, 0, 800, 600));
 }
 
 void TestConstructs::regionStaysInThePicture() {

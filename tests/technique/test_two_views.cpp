@@ -2,13 +2,17 @@
 #include "motion/two_views.h"
 #include "support/test_films.h"
 #include "technique/measure_kind.h"
+#include "technique/space_path.h"
 #include "technique/two_views.h"
 
 #include <QTest>
 
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <random>
+#include <span>
+#include <vector>
 
 using namespace kestrel;
 using Eigen::Vector3d;
@@ -152,6 +156,66 @@ class TestTwoViews : public QObject {
         QVERIFY(rms("plant_separation") <= 4.0);
         QVERIFY(rms("plant_pelvis_turn") <= 4.0);
         QVERIFY2(inside >= 0.9 * read, std::to_string(inside).c_str());
+    }
+
+    /// The plane of a bat's path, which one film does not tell, against that of the bones.
+    void planeOfASwingIsThatOfTheBat() {
+        const auto packs = support::shippedPacks();
+        const technique::Pack& pack =
+            *std::find_if(packs.begin(), packs.end(),
+                          [](const technique::Pack& p) { return p.id == "bat_swing"; });
+        std::mt19937 random(31);
+        double square = 0.0;
+        int inside = 0;
+        constexpr int films = 10;
+        for (int number = 0; number < films; ++number) {
+            demo::FilmSpec first = filmed(model::View::openSide, 240.0, number);
+            first.player.technique = pack.id;
+            demo::FilmSpec second = filmed(model::View::rear, 120.0, number);
+            second.player.technique = pack.id;
+            const model::Rep rep = demo::placedRep(first, clickSd, random);
+            technique::Circumstances c = circumstances(first, second, random);
+            const auto both = technique::evaluate(pack, rep, c);
+            const model::Reading& r = reading(both, "swing_plane");
+            QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : "");
+            QVERIFY(r.twoViews && !r.constructs.empty());
+            const demo::FilmScene scene(first);
+            std::vector<Vector3d> path;
+            for (int frame = rep.positions.at("tight_turn"); frame <= rep.positions.at("contact");
+                 ++frame) {
+                path.push_back(
+                    scene.motion().pose(scene.frameTime(frame)).at(model::Landmark::implementHead));
+            }
+            const double miss = *r.value - *technique::planeTilt(path);
+            square += miss * miss / films;
+            inside += std::abs(miss) <= r.u95 ? 1 : 0;
+            c.second.reset();
+            const auto one = technique::evaluate(pack, rep, c);
+            QVERIFY(reading(one, "swing_plane").missing->text.find("twice at the same time") !=
+                    std::string::npos);
+        }
+        qInfo("rms %.2f°, %d inside", std::sqrt(square), inside);
+        QVERIFY2(std::sqrt(square) < 3.0, std::to_string(std::sqrt(square)).c_str());
+        QVERIFY(10 * inside >= 9 * films);
+    }
+
+    /// A circle laid on a plane of known tilt, with what has no plane refused.
+    void planeOfACircleIsItsTilt() {
+        for (const double tilt : {0.0, 25.0, 60.0, 90.0}) {
+            const double t = tilt * M_PI / 180.0;
+            std::vector<Vector3d> path;
+            for (double a = 0.0; a < 2.0; a += 0.1) {
+                const double across = std::sin(a);
+                path.emplace_back(std::cos(a), across * std::cos(t), 1.0 + across * std::sin(t));
+            }
+            QVERIFY(std::abs(*technique::planeTilt(path) - tilt) < 1e-6);
+        }
+        std::vector<Vector3d> straight;
+        for (int i = 0; i < 20; ++i) {
+            straight.emplace_back(0.1 * i, 0.001 * (i % 3), 0.001 * (i % 2));
+        }
+        QVERIFY(!technique::planeTilt(straight));
+        QVERIFY(!technique::planeTilt(std::span(straight).first(3)));
     }
 
     /// What both microphones heard stands in for key positions, and is as sure as it says: the

@@ -1,4 +1,5 @@
 #include "app/bench/placing_panel.h"
+#include "app/shared/counted.h"
 
 #include "app/bench/found_text.h"
 #include "app/shared/loupe.h"
@@ -258,9 +259,9 @@ void PlacingPanel::refresh() {
     } else if (next_) {
         ask_->setText(tr("Click the %1.").arg(spokenName(*next_)));
     } else if (proposed > 0) {
-        ask_->setText(tr("%n proposed landmark(s) of %1 to look at: N goes to the one that matters "
-                         "most, Shift+Enter takes all.",
-                         nullptr, proposed)
+        ask_->setText(counted(proposed, tr("1 proposed landmark of %2 to look at: N goes to it."),
+                              tr("%1 proposed landmarks of %2 to look at: N goes to the one that "
+                                 "matters most, Shift+Enter takes all."))
                           .arg(name));
     } else {
         ask_->setText(tr("All landmarks of %1 are placed. ] goes to the next position.").arg(name));

@@ -1,4 +1,5 @@
 #include "app/film/camera_panel.h"
+#include "app/shared/counted.h"
 
 #include "app/shared/icon.h"
 #include "technique/reading_text.h"
@@ -403,21 +404,22 @@ void CameraPanel::showSecondView() {
     secondSound_->setVisible(pair.has_value());
     secondSound_->setEnabled(true);
     secondSound_->setText(heard ? tr("Match by key positions") : tr("Match by sound"));
-    QString said = !pair && second_->count() == 1
-                       ? tr("A second film of the same visit and technique, taken "
-                            "at the same time from another "
-                            "side, tells angles in space.")
-                   : !pair              ? QString()
-                   : !hindrance.empty() ? QString::fromStdString(hindrance)
-                                        : tr("%n reading(s) of this rep come from both films.",
-                                             nullptr, static_cast<int>(count));
+    QString said =
+        !pair && second_->count() == 1 ? tr("A second film of the same visit and technique, taken "
+                                            "at the same time from another "
+                                            "side, tells angles in space.")
+        : !pair                        ? QString()
+        : !hindrance.empty()
+            ? QString::fromStdString(hindrance)
+            : counted(static_cast<int>(count), tr("1 reading of this rep comes from both films."),
+                      tr("%1 readings of this rep come from both films."));
     if (const auto cameras =
             technique::bothCameras(session_.pack(), session_.rep(), session_.circumstances());
         cameras && cameras->spots > 0) {
         constexpr double centimetres = 100.0;
-        said += '\n' + tr("The lines of sight from both films to %n place(s) of the body pass each "
-                          "other by %1 cm.",
-                          nullptr, cameras->spots)
+        said += '\n' + tr("The lines of sight from both films to %1 places of the body pass each "
+                          "other by %2 cm.")
+                           .arg(cameras->spots)
                            .arg(cameras->gapM * centimetres, 0, 'f', 1);
     }
     if (heard) {

@@ -1,4 +1,5 @@
 #include "app/packs/pack_reader.h"
+#include "app/shared/counted.h"
 
 #include "app/background.h"
 #include "app/shared/pose_pictures.h"
@@ -52,8 +53,9 @@ void PackReader::setLoadRule(const coaching::LoadRule& rule) {
     for (const coaching::LoadRule::Band& band : rule.bands) {
         QStringList rests;
         for (const coaching::LoadRule::Rest& rest : band.rest) {
-            rests
-                << tr("%n day(s) after %1 throws or more", nullptr, rest.days).arg(rest.fromThrows);
+            rests << counted(rest.days, tr("1 day after %2 throws or more"),
+                             tr("%1 days after %2 throws or more"))
+                         .arg(rest.fromThrows);
         }
         html +=
             "<li>" +
