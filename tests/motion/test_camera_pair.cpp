@@ -1,6 +1,7 @@
 #include "motion/camera_pair.h"
 #include "motion/two_views.h"
 
+#include <Eigen/Geometry>
 #include <QTest>
 
 #include <cmath>

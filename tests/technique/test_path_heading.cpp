@@ -2,6 +2,7 @@
 #include "support/test_films.h"
 #include "technique/course_kinds.h"
 
+#include <Eigen/Geometry>
 #include <QTest>
 
 #include <algorithm>
