@@ -6,6 +6,7 @@
 
 #include <cmath>
 #include <random>
+#include <string>
 #include <vector>
 
 using namespace kestrel;
@@ -116,6 +117,9 @@ class TestCameraPair : public QObject {
             const auto spots = scene.body(100, 0.007);
             const CameraPair pair = motion::byGroundAndBody(one, other, spots);
             QCOMPARE(pair.spots, 100);
+            // A pixel is 2.1 to 2.4 mm here: clicks 1.5 px off and spots 7 mm apart in both
+            // pictures.
+            QVERIFY2(pair.gapM > 0.006 && pair.gapM < 0.012, std::to_string(pair.gapM).c_str());
             alone += std::pow(scene.placeError(motion::byGroundAlone(one, other)), 2) / draws;
             together += std::pow(scene.placeError(pair), 2) / draws;
         }
