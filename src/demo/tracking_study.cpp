@@ -20,6 +20,7 @@
 #include <array>
 #include <cmath>
 #include <fstream>
+#include <functional>
 #include <iomanip>
 #include <numbers>
 #include <optional>
@@ -103,6 +104,18 @@ double direction(model::Point2 from, model::Point2 to) {
     return std::atan2(to.y - from.y, to.x - from.x);
 }
 
+/// The angles that are compared, by their landmarks: knees, elbows, and last the trunk. A limb's
+/// last landmark stands twice.
+constexpr std::array<std::array<Landmark, 4>, 5> angleLandmarks{{
+    {Landmark::leftHip, Landmark::leftKnee, Landmark::leftAnkle, Landmark::leftAnkle},
+    {Landmark::rightHip, Landmark::rightKnee, Landmark::rightAnkle, Landmark::rightAnkle},
+    {Landmark::leftShoulder, Landmark::leftElbow, Landmark::leftWrist, Landmark::leftWrist},
+    {Landmark::rightShoulder, Landmark::rightElbow, Landmark::rightWrist, Landmark::rightWrist},
+    {Landmark::leftHip, Landmark::rightHip, Landmark::leftShoulder, Landmark::rightShoulder},
+}};
+
+constexpr std::size_t trunkAngle = 4;
+
 /// Knees, elbows and trunk of a frame in the picture, degrees; nothing for what is not there.
 std::vector<std::optional<double>> anglesOf(const model::LandmarkTrack& track, int frame) {
     const auto degrees = [](double radians) {
@@ -110,11 +123,8 @@ std::vector<std::optional<double>> anglesOf(const model::LandmarkTrack& track, i
     };
     const auto at = [&](Landmark landmark) { return model::find(track, frame, landmark); };
     std::vector<std::optional<double>> angles;
-    for (const auto& [a, b, c] :
-         {std::array{Landmark::leftHip, Landmark::leftKnee, Landmark::leftAnkle},
-          std::array{Landmark::rightHip, Landmark::rightKnee, Landmark::rightAnkle},
-          std::array{Landmark::leftShoulder, Landmark::leftElbow, Landmark::leftWrist},
-          std::array{Landmark::rightShoulder, Landmark::rightElbow, Landmark::rightWrist}}) {
+    for (std::size_t i = 0; i < trunkAngle; ++i) {
+        const auto& [a, b, c, last] = angleLandmarks[i];
         const auto* p = at(a);
         const auto* q = at(b);
         const auto* r = at(c);
@@ -123,8 +133,9 @@ std::vector<std::optional<double>> anglesOf(const model::LandmarkTrack& track, i
                                    degrees(direction(q->px, p->px) - direction(q->px, r->px))))
                              : std::nullopt);
     }
-    const std::array trunk{at(Landmark::leftHip), at(Landmark::rightHip),
-                           at(Landmark::leftShoulder), at(Landmark::rightShoulder)};
+    std::array<const model::LandmarkPoint*, 4> trunk{};
+    std::transform(angleLandmarks[trunkAngle].begin(), angleLandmarks[trunkAngle].end(),
+                   trunk.begin(), at);
     const bool whole = std::none_of(trunk.begin(), trunk.end(), [](const auto* p) { return !p; });
     angles.push_back(whole ? std::optional(degrees(direction(trunk[0]->px + trunk[1]->px,
                                                              trunk[2]->px + trunk[3]->px)))
@@ -134,28 +145,42 @@ std::vector<std::optional<double>> anglesOf(const model::LandmarkTrack& track, i
 
 /// Of limbs that point at the camera the picture says next to nothing; these are not compared.
 bool seenWell(const Truth& truth, int frame, std::size_t angle) {
-    constexpr std::array<std::array<Landmark, 3>, 4> limbs{
-        {{Landmark::leftHip, Landmark::leftKnee, Landmark::leftAnkle},
-         {Landmark::rightHip, Landmark::rightKnee, Landmark::rightAnkle},
-         {Landmark::leftShoulder, Landmark::leftElbow, Landmark::leftWrist},
-         {Landmark::rightShoulder, Landmark::rightElbow, Landmark::rightWrist}}};
-    if (angle >= limbs.size()) {
+    if (angle == trunkAngle) {
         return true;
     }
     constexpr double shortest = 0.09; // of standing height; half of a forearm with hand
     const auto& points = truth.landmarks.at(frame);
-    const auto& limb = limbs[angle];
+    const auto& limb = angleLandmarks[angle];
     return length(points.at(limb[0]).px - points.at(limb[1]).px) > shortest * truth.bodyPx &&
            length(points.at(limb[1]).px - points.at(limb[2]).px) > shortest * truth.bodyPx;
 }
 
-Spread angleErrors(const Truth& truth, const model::LandmarkTrack& track) {
+/// Whether an angle of a position counts.
+using AngleFilter = std::function<bool(const std::string& position, std::size_t angle)>;
+
+/// Those that the pack reads at the position.
+AngleFilter readThere(const technique::Pack& pack, const technique::Circumstances& circumstances) {
+    return [&](const std::string& id, std::size_t angle) {
+        const technique::Position* position = technique::findPosition(pack, id);
+        if (position == nullptr) {
+            return false;
+        }
+        const auto read = technique::landmarksToPlace(pack, *position, circumstances);
+        return std::all_of(angleLandmarks[angle].begin(), angleLandmarks[angle].end(),
+                           [&](Landmark landmark) {
+                               return std::find(read.begin(), read.end(), landmark) != read.end();
+                           });
+    };
+}
+
+Spread angleErrors(const Truth& truth, const model::LandmarkTrack& track,
+                   const AngleFilter& counts = {}) {
     std::vector<double> errors;
     for (const auto& [id, frame] : truth.positions) {
         const auto right = anglesOf(truth.landmarks, frame);
         const auto found = anglesOf(track, frame);
         for (std::size_t i = 0; i < right.size(); ++i) {
-            if (right[i] && found[i] && seenWell(truth, frame, i)) {
+            if (right[i] && found[i] && seenWell(truth, frame, i) && (!counts || counts(id, i))) {
                 errors.push_back(std::abs(std::remainder(*found[i] - *right[i], 360.0)));
             }
         }
@@ -193,12 +218,6 @@ double allowedMiss(const model::ClipTime& time, int frame) {
     return std::max(frameAt60, 0.5 * model::frameInterval(time, frame).value) + rounding;
 }
 
-bool shows(const technique::Detector& detector, std::optional<model::View> view) {
-    return detector.views.empty() ||
-           (view &&
-            std::find(detector.views.begin(), detector.views.end(), *view) != detector.views.end());
-}
-
 PositionResult positionErrors(const Truth& truth, const technique::Pack& pack,
                               const std::map<std::string, model::FoundInstant>& found,
                               const technique::Circumstances& circumstances) {
@@ -206,8 +225,7 @@ PositionResult positionErrors(const Truth& truth, const technique::Pack& pack,
     for (const technique::Position& position : pack.positions) {
         const auto right = truth.positions.find(position.id);
         if (right == truth.positions.end() ||
-            std::none_of(position.foundBy.begin(), position.foundBy.end(),
-                         [&](const auto& d) { return shows(d, truth.view); })) {
+            technique::detectorFor(position, truth.view) == nullptr) {
             continue;
         }
         ++result.asked;
@@ -223,13 +241,15 @@ PositionResult positionErrors(const Truth& truth, const technique::Pack& pack,
         // Both frames are rounded: each by a uniform half interval.
         const double sd = std::hypot(instant->second.sd.value, interval / std::sqrt(6.0));
         result.inside95 += miss <= model::coverage95 * sd ? 1 : 0;
-        if (miss <= allowedMiss(circumstances.time, frame)) {
+        constexpr double perSecond = 1000.0;
+        const bool matters = miss > position.lastsMs / perSecond;
+        const bool isRight = miss <= allowedMiss(circumstances.time, frame);
+        result.lasting += isRight || !matters ? 1 : 0;
+        if (isRight) {
             ++result.right;
             continue;
         }
         ++result.wrong;
-        constexpr double perSecond = 1000.0;
-        const bool matters = miss > position.lastsMs / perSecond;
         result.wrongUnasked +=
             matters && !technique::isDoubtful(position, instant->second, circumstances) ? 1 : 0;
     }
@@ -285,7 +305,10 @@ void askTheCoach(TrackingResult& result, const Truth& truth, track::Evidence evi
         track::followPlacedPoints(evidence, index, placed, time);
         weighAnew();
     }
+    const AngleFilter counts = readThere(pack, circumstances);
+    result.readAngles = angleErrors(truth, weighed(evidence, {}, chest, time), counts);
     result.anglesAfterQueue = angleErrors(truth, rep.landmarks);
+    result.readAnglesAfterQueue = angleErrors(truth, rep.landmarks, counts);
 }
 
 /// Whether a landmark is in the picture and nothing is before it.
@@ -416,14 +439,16 @@ std::string positionsTable(const std::vector<TrackingResult>& results) {
     std::ostringstream page;
     page
         << "\nKey positions, without help. Right: within 1/60 s (or half a frame of a slower film) "
-           "of the true frame.\nUnasked: wrong by more than the position lasts, and still not "
+           "of the true frame.\nAs good: right, or off by less than the position lasts. Unasked: "
+           "wrong by more than the position lasts, and still not "
            "called doubtful.\n\n"
-           "| film | found | right | inside their 95 % | wrong | unasked |\n"
-           "|---|---|---|---|---|---|\n";
+           "| film | found | right | as good | inside their 95 % | wrong | unasked |\n"
+           "|---|---|---|---|---|---|---|\n";
     PositionResult all;
     const auto row = [&](const std::string& name, const PositionResult& p) {
         page << "| " << name << " | " << p.found << " of " << p.asked << " | " << p.right << " | "
-             << p.inside95 << " | " << p.wrong << " | " << p.wrongUnasked << " |\n";
+             << p.lasting << " | " << p.inside95 << " | " << p.wrong << " | " << p.wrongUnasked
+             << " |\n";
     };
     for (const TrackingResult& r : results) {
         const PositionResult& p = r.positions;
@@ -434,6 +459,7 @@ std::string positionsTable(const std::vector<TrackingResult>& results) {
         all.asked += p.asked;
         all.found += p.found;
         all.right += p.right;
+        all.lasting += p.lasting;
         all.inside95 += p.inside95;
         all.wrong += p.wrong;
         all.wrongUnasked += p.wrongUnasked;
@@ -518,8 +544,9 @@ std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseS
     page << std::fixed << std::setprecision(1);
     page
         << "| film | height px | found % | visible % BH | hidden % BH | in 95 % | legs swapped % | "
-           "covered told % | angles ° | after the queue ° | actions |\n"
-           "|---|---|---|---|---|---|---|---|---|---|---|\n";
+           "covered told % | angles ° | after the queue ° | read ° | after the queue ° | "
+           "actions |\n"
+           "|---|---|---|---|---|---|---|---|---|---|---|---|---|\n";
     const auto pair = [&](const Spread& spread) {
         if (spread.count == 0) {
             page << "– | ";
@@ -536,10 +563,13 @@ std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseS
              << 100.0 * r.coveredRight << " | ";
         pair(r.angles);
         pair(r.anglesAfterQueue);
+        pair(r.readAngles);
+        pair(r.readAnglesAfterQueue);
         page << (r.anglesAfterQueue.count > 0 ? std::to_string(r.actions) : "–") << " |\n";
     }
     page << "\nNetwork: " << pose::name(size)
-         << ". Pairs are median / 95th hundredth; BH is standing height.\n"
+         << ". Pairs are median / 95th hundredth; BH is standing height. Read: the angles "
+            "that the pack\nreads at the position, which the queue can ask for.\n"
          << positionsTable(results) << thingsTable(results);
     return page.str();
 }

@@ -21,6 +21,7 @@ struct PositionResult {
     int asked = 0;    ///< positions that the pack has a way to find from this view
     int found = 0;    ///< those of them that were
     int right = 0;    ///< within one frame at 60 a second, or half a frame of the film if longer
+    int lasting = 0;  ///< right, or off by less than the position lasts, so that a frame is as good
     int inside95 = 0; ///< inside their stated 95 % interval, the rounding to frames included
     int wrong = 0;    ///< not right
     int wrongUnasked = 0; ///< not right, by more than the position lasts, and not called doubtful
@@ -46,8 +47,11 @@ struct TrackingResult {
     double coveredRight = 0.0; ///< share of landmarks rightly called covered or not
     double legsSwapped = 0.0;  ///< share of frames with left and right leg exchanged
     Spread angles; ///< knees, elbows and trunk in the picture at the true key positions, degrees
-    Spread anglesAfterQueue; ///< the same after `actions` points of the queue were placed; no count
-                             ///< when no pack knows the technique
+    /// The same of what the pack reads there, which the queue can ask for. No count, here and
+    /// below, when no pack knows the technique.
+    Spread readAngles;
+    Spread anglesAfterQueue; ///< all angles after `actions` of a coach
+    Spread readAnglesAfterQueue;
     int actions = 0;
     ThingResult implement; ///< its far end; none visible: there is no implement
     ThingResult ball;

@@ -54,6 +54,7 @@ struct Range {
 struct MissingReason {
     enum class Kind {
         invalidView,
+        oneFilm, ///< only two films of the same motion tell it
         viewUnknown,
         positionNotSet,
         landmarkNotPlaced,

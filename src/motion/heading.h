@@ -17,6 +17,10 @@ std::optional<double> breadthFraction(model::Landmark a, model::Landmark b);
 /// differ more across than along, and shoulders move on the trunk. Working figure.
 inline constexpr double breadthFractionSd = 0.08;
 
+/// How much one person's breadth changes in a motion, relative standard deviation: shoulders move
+/// on the trunk. Working figure.
+inline constexpr double breadthChangesSd = 0.03;
+
 /// A line between two joints as it is seen.
 struct SeenLine {
     double along = 0.0;  ///< signed extent along the level direction that counts, pixels

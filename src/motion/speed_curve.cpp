@@ -138,10 +138,14 @@ std::optional<SpeedPeak> peakOf(std::span<const PlaceSample> places, const Speed
 }
 
 constexpr double unequally = 1.3; ///< tops of unlike width are flattened unlike, besides noise
+/// A top that is no likelier than this to be the highest lies outside of what a 95 % interval says.
+constexpr double unlikely = 0.025;
 
 /// Standard deviation that the time of the peak owes to other tops nearly as high: the scatter of a
-/// time that is either one or the other, by how likely the other is the higher one.
-double doubtBetweenPeaks(const SpeedCurve& curve, const SpeedPeak& peak, TimeSpan within) {
+/// time that is either one or the other, by how likely the other is the higher one. The speeds'
+/// deviations count `widened` times.
+double doubtBetweenPeaks(const SpeedCurve& curve, const SpeedPeak& peak, TimeSpan within,
+                         double widened) {
     const auto& p = curve.points;
     double square = 0.0;
     for (std::size_t i = 1; i + 1 < p.size(); ++i) {
@@ -152,12 +156,31 @@ double doubtBetweenPeaks(const SpeedCurve& curve, const SpeedPeak& peak, TimeSpa
         if (!top || !inside || std::abs(apart) <= p[i + 1].time - p[i - 1].time) {
             continue;
         }
-        const double z =
-            (peak.speed - p[i].speed) / (unequally * std::hypot(peak.speedSd, p[i].sd));
+        const double z = (peak.speed - p[i].speed) / (widened * std::hypot(peak.speedSd, p[i].sd));
         const double higher = 0.5 * std::erfc(z / std::numbers::sqrt2);
-        square += higher * (1.0 - higher) * apart * apart;
+        square += higher > unlikely ? higher * (1.0 - higher) * apart * apart : 0.0;
     }
     return std::sqrt(square);
+}
+
+struct BetweenPeaks {
+    double timeSd = 0.0;
+    double timeScatterSd = 0.0; ///< see SpeedPeak
+};
+
+/// Which of several tops is the highest, by all that is known of their speeds and by scatter alone.
+BetweenPeaks doubtBetweenPeaks(const SpeedCurve& curve, const SpeedPeak& peak, TimeSpan within) {
+    BetweenPeaks doubt{doubtBetweenPeaks(curve, peak, within, unequally), 0.0};
+    if (peak.speedScatterSd > 0.0) {
+        const double scattered = peak.speedScatterSd / peak.speedSd;
+        doubt.timeScatterSd = doubtBetweenPeaks(curve, peak, within, scattered);
+    }
+    return doubt;
+}
+
+void add(const BetweenPeaks& doubt, SpeedPeak& peak) {
+    peak.timeSd = std::hypot(peak.timeSd, doubt.timeSd);
+    peak.timeScatterSd = std::hypot(peak.timeScatterSd, doubt.timeScatterSd);
 }
 
 } // namespace
@@ -258,7 +281,7 @@ std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, const Sp
     if (!rough) {
         return std::nullopt;
     }
-    const double whichOfThem = doubtBetweenPeaks(whole, *rough, within);
+    const BetweenPeaks whichOfThem = doubtBetweenPeaks(whole, *rough, within);
     const double reach = reachWidths * rough->lasts;
     const auto first = std::find_if(places.begin(), places.end(), [&](const PlaceSample& p) {
         return p.time >= rough->time - reach;
@@ -267,17 +290,17 @@ std::optional<SpeedPeak> speedPeak(std::span<const PlaceSample> places, const Sp
         first, places.end(), [&](const PlaceSample& p) { return p.time > rough->time + reach; });
     if (last - first < fewestAround) {
         addStrengthScatter(places, whole, within, *rough);
-        rough->timeSd = std::hypot(rough->timeSd, whichOfThem);
+        add(whichOfThem, *rough);
         return rough;
     }
     const std::span<const PlaceSample> around(first, last);
     const SpeedCurve close = speedCurve(around, scatter);
     auto fine = peakOf(around, close, within);
     if (!fine) {
-        rough->timeSd = std::hypot(rough->timeSd, whichOfThem);
+        add(whichOfThem, *rough);
         return rough;
     }
-    fine->timeSd = std::hypot(fine->timeSd, whichOfThem);
+    add(whichOfThem, *fine);
     addStrengthScatter(around, close, within, *fine);
     const double givenBack = fine->speed - rough->speed;
     fine->speed += stillFlat * givenBack;

@@ -1,7 +1,11 @@
 #include "technique/doubt.h"
 
+#include "technique/find_positions.h"
+
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <set>
 
 namespace kestrel::technique {
 namespace {
@@ -53,6 +57,40 @@ double readingsAt(const std::string& positionId, const std::vector<model::Readin
     return sum;
 }
 
+/// Adds the id of every position that `id` is found from, by whatever way.
+void addAllStarts(const Pack& pack, const std::string& id, std::optional<model::View> view,
+                  std::set<std::string>& all) {
+    const Position* position = findPosition(pack, id);
+    const Detector* detector = position == nullptr ? nullptr : detectorFor(*position, view);
+    if (detector != nullptr) {
+        for (const std::string& start : positionsUsedBy(*detector)) {
+            if (all.insert(start).second) {
+                addAllStarts(pack, start, view, all);
+            }
+        }
+    }
+}
+
+/// Doubtful positions pass their gain on to those they are found from, which so come first.
+void passOn(const Pack& pack, const std::set<std::string>& doubtful,
+            std::optional<model::View> view, std::vector<Doubtful>& doubts) {
+    std::map<std::string, double> passed;
+    for (const Doubtful& doubt : doubts) {
+        if (!doubt.landmark && doubtful.contains(doubt.positionId)) {
+            std::set<std::string> starts;
+            addAllStarts(pack, doubt.positionId, view, starts);
+            for (const std::string& start : starts) {
+                passed[start] += doubt.gain;
+            }
+        }
+    }
+    for (Doubtful& doubt : doubts) {
+        if (!doubt.landmark && doubtful.contains(doubt.positionId)) {
+            doubt.gain += passed[doubt.positionId];
+        }
+    }
+}
+
 } // namespace
 
 bool isDoubtful(const Position& position, const model::FoundInstant& found,
@@ -68,6 +106,7 @@ std::vector<Doubtful> doubtsOf(const Pack& pack, const model::Rep& rep,
     model::Rep slim = keyFramesOf(rep);
     const std::vector<model::Reading> now = evaluate(pack, slim, circumstances);
     std::vector<Doubtful> doubts;
+    std::set<std::string> doubtful;
     for (const Position& position : pack.positions) {
         const auto frame = model::frameOf(slim, position.id);
         if (!frame) {
@@ -91,6 +130,9 @@ std::vector<Doubtful> doubtsOf(const Pack& pack, const model::Rep& rep,
         if (const model::FoundInstant* found = model::onlyFound(slim, position.id)) {
             const double doubt = 1.0 - found->confidence;
             const bool first = isDoubtful(position, *found, circumstances);
+            if (first) {
+                doubtful.insert(position.id);
+            }
             slim.positions[position.id] = *frame;
             const double gain = gainOf(now, evaluate(pack, slim, circumstances)) +
                                 doubt * readingsAt(position.id, now);
@@ -100,6 +142,7 @@ std::vector<Doubtful> doubtsOf(const Pack& pack, const model::Rep& rep,
                  first ? std::max(gain, std::nextafter(most, 2.0 * most + 1.0)) : gain});
         }
     }
+    passOn(pack, doubtful, circumstances.view, doubts);
     std::stable_sort(doubts.begin(), doubts.end(),
                      [](const Doubtful& a, const Doubtful& b) { return a.gain > b.gain; });
     return doubts;

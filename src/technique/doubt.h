@@ -22,8 +22,10 @@ struct Doubtful {
 /// gain is the sum over readings of the share of their ± that goes when the point is as sure as a
 /// placed one, or the frame as one that the coach set; a reading whose ± reaches across an edge of
 /// its good range, so that its verdict is open, counts `openVerdict` times. For a position, the
-/// readings taken there come on top, as often as the instant is likely to be another one. A
-/// position that is `isDoubtful` comes before its landmarks: on a wrong frame they are wasted work.
+/// readings taken there come on top, as often as the instant is likely to be another one; and what
+/// the doubtful positions would gain that are found starting from it, for they are found anew, and
+/// surer, once it is set. A position that is `isDoubtful` comes before its landmarks: on a wrong
+/// frame they are wasted work.
 std::vector<Doubtful> doubtsOf(const Pack& pack, const model::Rep& rep,
                                const Circumstances& circumstances);
 

@@ -63,13 +63,9 @@ class Finder {
             return known->second;
         }
         const Position& position = *findPosition(pack_, id);
-        const auto detector =
-            std::find_if(position.foundBy.begin(), position.foundBy.end(), [&](const Detector& d) {
-                return d.views.empty() || (c_.view && std::find(d.views.begin(), d.views.end(),
-                                                                *c_.view) != d.views.end());
-            });
+        const Detector* detector = detectorFor(position, c_.view);
         std::optional<When> when;
-        if (detector != position.foundBy.end()) {
+        if (detector != nullptr) {
             when = std::visit([&](const auto& finds) { return instantOf(finds); }, detector->finds);
         }
         if (when) {
@@ -358,6 +354,35 @@ class Finder {
 };
 
 } // namespace
+
+const Detector* detectorFor(const Position& position, std::optional<model::View> view) {
+    const auto detector =
+        std::find_if(position.foundBy.begin(), position.foundBy.end(), [&](const Detector& d) {
+            return d.views.empty() ||
+                   (view && std::find(d.views.begin(), d.views.end(), *view) != d.views.end());
+        });
+    return detector == position.foundBy.end() ? nullptr : &*detector;
+}
+
+std::set<std::string> positionsUsedBy(const Detector& detector) {
+    std::set<std::string> starts;
+    if (const auto* way = std::get_if<ShareOfWay>(&detector.finds)) {
+        starts = {way->from, way->to};
+    } else {
+        const auto& signal = std::get<SignalInstant>(detector.finds);
+        for (const auto& edge : {signal.from, signal.to}) {
+            if (edge) {
+                starts.insert(edge->position);
+            }
+        }
+        for (const PointExpression& point : signal.signal.points) {
+            if (!point.position.empty()) {
+                starts.insert(point.position);
+            }
+        }
+    }
+    return starts;
+}
 
 std::map<std::string, model::FoundInstant> findPositions(const Pack& pack, const model::Rep& rep,
                                                          const Circumstances& circumstances) {

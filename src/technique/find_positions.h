@@ -5,10 +5,20 @@
 #include "technique/pack.h"
 
 #include <map>
+#include <optional>
+#include <set>
 #include <string>
 
 /// Key positions found by the detectors of a pack.
 namespace kestrel::technique {
+
+/// How a position is found from that view: the first of its detectors whose signal shows there;
+/// nullptr when none does.
+const Detector* detectorFor(const Position& position, std::optional<model::View> view);
+
+/// The positions that have to be known before a detector can look: the edges of its stretch, the
+/// ends of its way, and where its points are taken.
+std::set<std::string> positionsUsedBy(const Detector& detector);
 
 /// Looks through the landmarks of `rep`, in all frames of its span that have any, for the positions
 /// the coach has not set; those set serve the others as edges of the stretches to search. A

@@ -4,6 +4,7 @@
 #include "motion/heading.h"
 #include "motion/out_of_plane.h"
 #include "technique/inputs.h"
+#include "technique/limb_depth.h"
 #include "technique/measure_kind.h"
 #include "technique/reading_text.h"
 #include "technique/roles.h"
@@ -130,10 +131,10 @@ void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& c
         line.along = motion::offsetAlong(from, to, sign);
         line.rise = motion::heightAbove(from, to);
         line.sd = std::hypot(sdOf(trail), sdOf(lead));
-        line.fullPx =
-            *motion::breadthFraction(*trail.landmark, *lead.landmark) * bodyHeightPx->value;
-        line.fullRelativeSd =
-            std::hypot(motion::breadthFractionSd, bodyHeightPx->sd / bodyHeightPx->value);
+        const motion::Length breadth =
+            ownBreadth(rep, circumstances, *bodyHeightPx, *trail.landmark, *lead.landmark);
+        line.fullPx = breadth.px;
+        line.fullRelativeSd = breadth.sdPx / breadth.px;
         const auto nearer = nearerEnd(rep, measure.at, lineThrough(*lead.landmark));
         const TurnOfLine turn =
             turnOf(line, side, branchOf(view, nearer, *model::sideOf(*lead.landmark), line.fullPx));

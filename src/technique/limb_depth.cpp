@@ -1,6 +1,7 @@
 #include "technique/limb_depth.h"
 
 #include "motion/body_segments.h"
+#include "motion/heading.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,6 +23,8 @@ constexpr double sizeAlongViewSd = 0.06;
 /// Working figures.
 constexpr double armSizeSd = 0.06;
 constexpr double legSizeSd = 0.05;
+/// The same of the lines across the trunk, one half of which is nearer and the other farther.
+constexpr double trunkSizeSd = 0.02;
 
 bool isSide(const Circumstances& c) {
     return c.view == model::View::openSide || c.view == model::View::closedSide;
@@ -43,6 +46,9 @@ double sizeSd(Landmark a, Landmark b) {
     const auto isLeg = [](Landmark l) {
         return l == Landmark::leftKnee || l == Landmark::rightKnee;
     };
+    if (motion::breadthFraction(a, b)) {
+        return trunkSizeSd;
+    }
     return isLeg(a) || isLeg(b) ? legSizeSd : armSizeSd;
 }
 
@@ -129,6 +135,19 @@ motion::SeenSegment seenSegment(const model::Rep& rep, const Circumstances& circ
     segment.seen =
         asSeen(*from.landmark, *to.landmark, segment.seen.px, std::hypot(placed(from), placed(to)));
     return segment;
+}
+
+Length ownBreadth(const model::Rep& rep, const Circumstances& circumstances,
+                  const PixelHeight& height, Landmark a, Landmark b) {
+    const double full = motion::breadthFraction(a, b).value() * height.value;
+    const Length table{full,
+                       full * std::hypot(motion::breadthFractionSd, height.sd / height.value)};
+    if (!isSide(circumstances)) {
+        return table;
+    }
+    Length own = motion::fullLength(table, seenAtPositions(rep, circumstances, a, b)).value();
+    own.sdPx = std::hypot(own.sdPx, motion::breadthChangesSd * own.px);
+    return own;
 }
 
 std::optional<model::LimbFold> limbFold(const model::Rep& rep, const Circumstances& circumstances,

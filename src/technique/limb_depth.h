@@ -22,6 +22,12 @@ motion::SeenSegment seenSegment(const model::Rep& rep, const Circumstances& circ
                                 const ResolvedPoint& to, const Eigen::VectorXd& x,
                                 const Eigen::VectorXd& sds);
 
+/// How long the line through both hips or both shoulders looks square to the view: from the table
+/// of bodies and the player's height and, from the side, from how long it looks at the key
+/// positions, through which it turns. `a` and `b` are the two hips or the two shoulders.
+motion::Length ownBreadth(const model::Rep& rep, const Circumstances& circumstances,
+                          const PixelHeight& height, model::Landmark a, model::Landmark b);
+
 struct Limb {
     model::Landmark end;
     model::Landmark joint;

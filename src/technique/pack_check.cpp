@@ -4,6 +4,7 @@
 
 #include "motion/body_segments.h"
 #include "motion/heading.h"
+#include "technique/find_positions.h"
 #include "technique/json_file.h"
 #include "technique/measure_kind.h"
 #include "technique/pack_json.h"
@@ -139,26 +140,6 @@ class Check {
         }
         path.erase(position.id);
         settled.insert(position.id);
-    }
-
-    /// The positions that have to be known before `d` can look.
-    static std::set<std::string> positionsUsedBy(const Detector& d) {
-        std::set<std::string> used;
-        if (const auto* way = std::get_if<ShareOfWay>(&d.finds)) {
-            return {way->from, way->to};
-        }
-        const auto& wanted = std::get<SignalInstant>(d.finds);
-        for (const auto& edge : {wanted.from, wanted.to}) {
-            if (edge) {
-                used.insert(edge->position);
-            }
-        }
-        for (const PointExpression& point : wanted.signal.points) {
-            if (!point.position.empty()) {
-                used.insert(point.position);
-            }
-        }
-        return used;
     }
 
     void places() const {

@@ -107,7 +107,7 @@ void readSpacePath(const Pack& pack, const model::Rep& rep, const Circumstances&
     if (cameras == nullptr) {
         const std::string hindrance = secondViewHindrance(pack, rep, circumstances);
         reading.missing =
-            MissingReason{MissingReason::Kind::invalidView,
+            MissingReason{MissingReason::Kind::oneFilm,
                           "One film does not tell it: film the motion twice at the same time, and "
                           "say so on the Film station under Camera." +
                               (hindrance.empty() ? "" : " " + hindrance)};

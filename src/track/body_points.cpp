@@ -25,27 +25,27 @@ struct Joint {
 // Scatter and lasting error: measured on the synthetic player with the heavy network
 // (docs/accuracy.md). Hips lie deep in the flesh and heels and toes are small; knees are sure.
 constexpr std::array joints{
-    Joint{Landmark::leftShoulder, PosePoint::leftShoulder, 0.014, 0.024},
-    Joint{Landmark::rightShoulder, PosePoint::rightShoulder, 0.014, 0.024},
-    Joint{Landmark::leftElbow, PosePoint::leftElbow, 0.014, 0.028},
-    Joint{Landmark::rightElbow, PosePoint::rightElbow, 0.014, 0.028},
-    Joint{Landmark::leftWrist, PosePoint::leftWrist, 0.014, 0.026},
-    Joint{Landmark::rightWrist, PosePoint::rightWrist, 0.014, 0.026},
-    Joint{Landmark::leftHip, PosePoint::leftHip, 0.014, 0.030},
-    Joint{Landmark::rightHip, PosePoint::rightHip, 0.014, 0.030},
-    Joint{Landmark::leftKnee, PosePoint::leftKnee, 0.012, 0.014},
-    Joint{Landmark::rightKnee, PosePoint::rightKnee, 0.012, 0.014},
-    Joint{Landmark::leftAnkle, PosePoint::leftAnkle, 0.012, 0.018},
-    Joint{Landmark::rightAnkle, PosePoint::rightAnkle, 0.012, 0.018},
-    Joint{Landmark::leftHeel, PosePoint::leftHeel, 0.014, 0.030},
-    Joint{Landmark::rightHeel, PosePoint::rightHeel, 0.014, 0.030},
-    Joint{Landmark::leftToe, PosePoint::leftFootIndex, 0.014, 0.026},
-    Joint{Landmark::rightToe, PosePoint::rightFootIndex, 0.014, 0.026},
+    Joint{Landmark::leftShoulder, PosePoint::leftShoulder, 0.014, 0.018},
+    Joint{Landmark::rightShoulder, PosePoint::rightShoulder, 0.014, 0.018},
+    Joint{Landmark::leftElbow, PosePoint::leftElbow, 0.014, 0.024},
+    Joint{Landmark::rightElbow, PosePoint::rightElbow, 0.014, 0.024},
+    Joint{Landmark::leftWrist, PosePoint::leftWrist, 0.014, 0.022},
+    Joint{Landmark::rightWrist, PosePoint::rightWrist, 0.014, 0.022},
+    Joint{Landmark::leftHip, PosePoint::leftHip, 0.014, 0.020},
+    Joint{Landmark::rightHip, PosePoint::rightHip, 0.014, 0.020},
+    Joint{Landmark::leftKnee, PosePoint::leftKnee, 0.012, 0.011},
+    Joint{Landmark::rightKnee, PosePoint::rightKnee, 0.012, 0.011},
+    Joint{Landmark::leftAnkle, PosePoint::leftAnkle, 0.012, 0.012},
+    Joint{Landmark::rightAnkle, PosePoint::rightAnkle, 0.012, 0.012},
+    Joint{Landmark::leftHeel, PosePoint::leftHeel, 0.014, 0.022},
+    Joint{Landmark::rightHeel, PosePoint::rightHeel, 0.014, 0.022},
+    Joint{Landmark::leftToe, PosePoint::leftFootIndex, 0.014, 0.016},
+    Joint{Landmark::rightToe, PosePoint::rightFootIndex, 0.014, 0.016},
 };
 constexpr double composedScatter = 0.014; ///< of hands and head, made from several points
-constexpr double handLasting = 0.030;
-constexpr double headLasting = 0.014;
-constexpr double headTopLasting = 0.020;
+constexpr double handLasting = 0.024;
+constexpr double headLasting = 0.009;
+constexpr double headTopLasting = 0.013;
 
 /// From the middle between the ears to the top of the head, fraction of height: tragion to vertex
 /// is 7.4 % (Pheasant and Haslegrave 2006, adults; children's heads are larger, see the scatter).

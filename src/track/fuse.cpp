@@ -15,14 +15,15 @@ namespace {
 
 using model::Landmark;
 
-/// Position now, position a frame before (pixels), lasting error of the network (in its standard
-/// deviations); a column each for x and y, which share their uncertainty.
-using Mean = Eigen::Matrix<double, 3, 2>;
-using Cover = Eigen::Matrix3d;
+/// Position now, position a frame before (pixels), the fading and the constant part of the
+/// network's lasting error (each in its standard deviations); a column each for x and y, which
+/// share their uncertainty.
+constexpr int states = 4;
+using Mean = Eigen::Matrix<double, states, 2>;
+using Cover = Eigen::Matrix<double, states, states>;
+using State = Eigen::Matrix<double, states, 1>;
+using Row = Eigen::Matrix<double, 1, states>;
 
-/// The network's lasting error forgets itself by a factor e in this time; measured on the synthetic
-/// player (docs/accuracy.md).
-constexpr double lastingS = 0.20;
 constexpr double freedom = 4.0; ///< of the Student weights
 constexpr int rounds = 4;       ///< of weighing and smoothing
 constexpr double unknown = 1e4; ///< standard deviation before anything is seen, pixels
@@ -64,9 +65,47 @@ double acceleration(Landmark landmark) {
     }
 }
 
+/// How a lasting error lasts. Measured on the synthetic player (docs/accuracy.md).
+struct Lasting {
+    double constant = 0.0; ///< share of its variance that stays throughout a film: how the network
+                           ///< takes this player's body, clothes and shoes
+    double fadesS = 0.0;   ///< the rest forgets itself by a factor e in this time
+};
+
+Lasting lastingOf(Landmark landmark) {
+    constexpr double bodyS = 0.5;
+    constexpr double thingS = 0.2;
+    switch (landmark) {
+    case Landmark::head:
+        return {0.6, bodyS};
+    case Landmark::headTop:
+        return {0.4, bodyS};
+    case Landmark::leftKnee:
+    case Landmark::rightKnee:
+    case Landmark::leftAnkle:
+    case Landmark::rightAnkle:
+    case Landmark::leftToe:
+    case Landmark::rightToe:
+        return {0.45, bodyS};
+    case Landmark::leftHip:
+    case Landmark::rightHip:
+        return {0.1, bodyS}; // it turns with the body
+    case Landmark::glove:
+    case Landmark::ball:
+    case Landmark::implementButt:
+    case Landmark::implementHead:
+    case Landmark::implementTip:
+    case Landmark::implementFaceEdge:
+    case Landmark::implementFarEdge:
+        return {0.0, thingS};
+    default:
+        return {0.3, bodyS};
+    }
+}
+
 /// One linear statement about the state: row · state = value, give or take sd.
 struct Statement {
-    Eigen::RowVector3d row;
+    Row row;
     Eigen::RowVector2d value;
     double sd = 1.0;
     bool robust = true; ///< the coach's word is not doubted
@@ -86,10 +125,10 @@ struct Estimate {
 };
 
 void update(Estimate& estimate, const Statement& statement) {
-    const Eigen::Vector3d toRow = estimate.cover * statement.row.transpose();
+    const State toRow = estimate.cover * statement.row.transpose();
     const double variance =
         statement.row.dot(toRow) + statement.sd * statement.sd / std::max(statement.weight, 1e-6);
-    const Eigen::Vector3d gain = toRow / variance;
+    const State gain = toRow / variance;
     estimate.mean += gain * (statement.value - statement.row * estimate.mean);
     estimate.cover -= gain * toRow.transpose();
     estimate.cover = 0.5 * (estimate.cover + estimate.cover.transpose()).eval();
@@ -102,7 +141,7 @@ std::vector<Estimate> smoothed(const std::vector<Instant>& instants) {
     for (std::size_t i = 0; i < instants.size(); ++i) {
         Estimate& now = filtered[i];
         if (i == 0) {
-            now.cover.diagonal() << unknown * unknown, unknown * unknown, 1.0;
+            now.cover.diagonal() << unknown * unknown, unknown * unknown, 1.0, 1.0;
         } else {
             const Cover& carry = instants[i].carry;
             now.mean = carry * filtered[i - 1].mean;
@@ -149,10 +188,29 @@ bool isCovered(const Evidence& evidence, int frame, Landmark landmark) {
     return 2 * covered > count;
 }
 
+/// Standard deviation of the network's constant error, by what its lasting error is where it sees
+/// the landmark well.
+double constantErrorPx(Landmark landmark, const Evidence& evidence) {
+    std::vector<double> lasting;
+    for (const auto& [number, frame] : evidence.frames) {
+        const auto proposal = frame.proposals.find(landmark);
+        if (proposal != frame.proposals.end()) {
+            lasting.push_back(proposal->second.lastingPx);
+        }
+    }
+    if (lasting.empty()) {
+        return 0.0;
+    }
+    const auto quartile = lasting.begin() + static_cast<std::ptrdiff_t>(lasting.size() / 4);
+    std::nth_element(lasting.begin(), quartile, lasting.end());
+    return std::sqrt(lastingOf(landmark).constant) * *quartile;
+}
+
 /// The statements about one landmark at all frames from `first` on.
 std::vector<Instant> instantsOf(Landmark landmark, const Evidence& evidence, int first, int last,
                                 const model::LandmarkTrack& placed, const model::ClipTime& time) {
     std::vector<Instant> instants(static_cast<std::size_t>(last - first + 1));
+    const double constantPx = constantErrorPx(landmark, evidence);
     const double sudden = acceleration(landmark) * evidence.bodyPx;
     for (int frame = first; frame <= last; ++frame) {
         Instant& instant = instants[static_cast<std::size_t>(frame - first)];
@@ -161,24 +219,27 @@ std::vector<Instant> instantsOf(Landmark landmark, const Evidence& evidence, int
             const double before =
                 frame - 1 > first ? elapsed(time, frame - 2, frame - 1).value : dt;
             const double pace = before > 0.0 ? dt / before : 1.0;
-            const double forgetting = std::exp(-dt / lastingS);
-            instant.carry << 1.0 + pace, -pace, 0.0, //
-                1.0, 0.0, 0.0,                       //
-                0.0, 0.0, forgetting;
+            const double forgetting = std::exp(-dt / lastingOf(landmark).fadesS);
+            instant.carry << 1.0 + pace, -pace, 0.0, 0.0, //
+                1.0, 0.0, 0.0, 0.0,                       //
+                0.0, 0.0, forgetting, 0.0,                //
+                0.0, 0.0, 0.0, 1.0;
             const double kick = sudden * dt * 0.5 * (dt + before);
-            instant.disturbance.diagonal() << kick * kick, 0.0, 1.0 - forgetting * forgetting;
+            instant.disturbance.diagonal() << kick * kick, 0.0, 1.0 - forgetting * forgetting, 0.0;
             const auto earlier = evidence.frames.find(frame - 1);
             if (earlier != evidence.frames.end()) {
                 if (const Step* step = stepOf(earlier->second, landmark)) {
                     instant.statements.push_back(
-                        {{1.0, -1.0, 0.0}, {step->shift.x, step->shift.y}, step->sdPx});
+                        {{1.0, -1.0, 0.0, 0.0}, {step->shift.x, step->shift.y}, step->sdPx});
                 }
             }
         }
         if (const auto here = evidence.frames.find(frame); here != evidence.frames.end()) {
             const auto proposal = here->second.proposals.find(landmark);
             if (proposal != here->second.proposals.end()) {
-                instant.statements.push_back({{1.0, 0.0, proposal->second.lastingPx},
+                const double fadingPx = std::sqrt(std::max(
+                    0.0, std::pow(proposal->second.lastingPx, 2) - constantPx * constantPx));
+                instant.statements.push_back({{1.0, 0.0, fadingPx, constantPx},
                                               {proposal->second.px.x, proposal->second.px.y},
                                               proposal->second.scatterPx});
                 instant.seen = true;
@@ -186,7 +247,7 @@ std::vector<Instant> instantsOf(Landmark landmark, const Evidence& evidence, int
         }
         const model::LandmarkPoint* point = model::find(placed, frame, landmark);
         if (point != nullptr && !point->hidden && point->source == model::Source::placed) {
-            instant.statements.push_back({{1.0, 0.0, 0.0},
+            instant.statements.push_back({{1.0, 0.0, 0.0, 0.0},
                                           {point->px.x, point->px.y},
                                           std::max(point->sdPx, surest),
                                           false});

@@ -9,9 +9,10 @@ namespace kestrel::track {
 /// landmark and frame, with a standard deviation that is to be believed (docs/accuracy.md).
 ///
 /// For each landmark a Rauch–Tung–Striebel smoother runs over the frames of `evidence`; its state
-/// is the position now and a frame before, and the network's lasting error, so that a point the
-/// coach places corrects its neighbours and less and less what lies farther away. Wild points are
-/// held down by Student weights, found in a few rounds.
+/// is the position now and a frame before, and the network's lasting error, part of which fades and
+/// part of which stays, so that a point the coach places corrects its neighbours, and the whole
+/// film by what the network takes wrong throughout. Wild points are held down by Student weights,
+/// found in a few rounds.
 ///
 /// At the end bones that look longer than they are are shortened (track/bones.h).
 ///

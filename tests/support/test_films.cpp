@@ -60,7 +60,7 @@ coaching::DrillLibrary drills() {
 
 model::Rep trueRep(const demo::FilmSpec& spec) {
     model::Rep rep;
-    rep.techniqueId = "overhand_pitch";
+    rep.techniqueId = spec.player.technique;
     const demo::FilmScene scene(spec);
     rep.positions = demo::truePositions(scene);
     rep.landmarks = demo::trueLandmarks(scene);

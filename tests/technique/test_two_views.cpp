@@ -191,6 +191,8 @@ class TestTwoViews : public QObject {
             inside += std::abs(miss) <= r.u95 ? 1 : 0;
             c.second.reset();
             const auto one = technique::evaluate(pack, rep, c);
+            QCOMPARE(reading(one, "swing_plane").missing->kind,
+                     model::MissingReason::Kind::oneFilm);
             QVERIFY(reading(one, "swing_plane").missing->text.find("twice at the same time") !=
                     std::string::npos);
         }

@@ -33,6 +33,8 @@ QString shortReason(model::MissingReason::Kind kind) {
     switch (kind) {
     case Kind::invalidView:
         return ReadingsPanel::tr("shows from another view");
+    case Kind::oneFilm:
+        return ReadingsPanel::tr("needs a second film");
     case Kind::viewUnknown:
         return ReadingsPanel::tr("view not said yet");
     case Kind::positionNotSet:
