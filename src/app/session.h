@@ -339,15 +339,18 @@ class Session : public QObject {
     void weighAnew(model::Id repId);
     /// Brings the positions that the machine found in line with landmarks and set positions.
     void findAnew(model::Id repId);
-    /// Looks for landmarks from whom.frame both ways inside `span`; earlier evidence outside of it
-    /// is kept.
     [[nodiscard]] model::FrameSpan repSpan() const;
-    void lookForLandmarks(model::FrameSpan span, const track::Whom& whom, const QString& what);
+    /// Looks for landmarks from whom.frame both ways inside `span`; earlier evidence outside of it
+    /// is kept, and landmarks of frames before `keptBefore` stay as they are.
+    void lookForLandmarks(model::FrameSpan span, const track::Whom& whom, const QString& what,
+                          std::optional<int> keptBefore = {});
+    void keepLandmarksBefore(model::Id repId, int frame, const model::LandmarkTrack& old);
     using LookProgress = std::function<bool(double share)>;
     /// Runs `look` off the interface thread and takes what it saw over as an edit.
     void
     lookInBackground(const QString& what,
-                     std::function<std::optional<track::Evidence>(const LookProgress& tell)> look);
+                     std::function<std::optional<track::Evidence>(const LookProgress& tell)> look,
+                     std::optional<int> keptBefore = {});
     [[nodiscard]] bool anythingPlaced() const;
     using FollowPlaced =
         std::function<bool(track::Evidence& evidence, const track::EvidenceProgress& progress)>;

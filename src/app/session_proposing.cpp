@@ -52,44 +52,46 @@ void Session::trackFromHere(model::Point2 player) {
     track::Whom whom;
     whom.frame = open_->frame;
     whom.point = player;
-    lookForLandmarks(span, whom, tr("Track from frame %1").arg(open_->frame));
+    lookForLandmarks(span, whom, tr("Track from frame %1").arg(open_->frame), span.first);
 }
 
 model::FrameSpan Session::repSpan() const {
     return open_->rep.span.value_or(model::FrameSpan{0, open_->index.frameCount() - 1});
 }
 
-void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom,
-                               const QString& what) {
+void Session::lookForLandmarks(model::FrameSpan span, const track::Whom& whom, const QString& what,
+                               std::optional<int> keptBefore) {
     if (proposing_) {
         return;
     }
     const bool placed = anythingPlaced();
-    lookInBackground(what,
-                     [index = open_->index, span, whom, placed, whole = repSpan(),
-                      old = library_.evidence(open_->rep.id), follow = placedFollower()](
-                         const LookProgress& tell) -> std::optional<track::Evidence> {
-                         const double peopleShare = placed ? 0.8 : 1.0;
-                         auto evidence = track::gatherEvidence(
-                             index, span, whom, pose::poseDirectory(), pose::PoseSize::heavy,
-                             [&](int done, int all) { return tell(peopleShare * done / all); });
-                         if (!evidence) {
-                             return std::nullopt;
-                         }
-                         if (span != whole) {
-                             // Of what was seen before, the frames outside the stretch stay.
-                             if (auto seen = track::evidenceFromBytes(old)) {
-                                 seen->frames.erase(seen->frames.lower_bound(span.first),
-                                                    seen->frames.upper_bound(span.last));
-                                 evidence->frames.merge(seen->frames);
-                                 evidence->bodyPx = seen->bodyPx; // one height for all of it
-                             }
-                         }
-                         const bool finished = follow(*evidence, [&](int done, int all) {
-                             return tell(peopleShare + (1.0 - peopleShare) * done / all);
-                         });
-                         return finished ? evidence : std::nullopt;
-                     });
+    lookInBackground(
+        what,
+        [index = open_->index, span, whom, placed, whole = repSpan(),
+         old = library_.evidence(open_->rep.id),
+         follow = placedFollower()](const LookProgress& tell) -> std::optional<track::Evidence> {
+            const double peopleShare = placed ? 0.8 : 1.0;
+            auto evidence = track::gatherEvidence(
+                index, span, whom, pose::poseDirectory(), pose::PoseSize::heavy,
+                [&](int done, int all) { return tell(peopleShare * done / all); });
+            if (!evidence) {
+                return std::nullopt;
+            }
+            if (span != whole) {
+                // Of what was seen before, the frames outside the stretch stay.
+                if (auto seen = track::evidenceFromBytes(old)) {
+                    seen->frames.erase(seen->frames.lower_bound(span.first),
+                                       seen->frames.upper_bound(span.last));
+                    evidence->frames.merge(seen->frames);
+                    evidence->bodyPx = seen->bodyPx; // one height for all of it
+                }
+            }
+            const bool finished = follow(*evidence, [&](int done, int all) {
+                return tell(peopleShare + (1.0 - peopleShare) * done / all);
+            });
+            return finished ? evidence : std::nullopt;
+        },
+        keptBefore);
 }
 
 QString Session::followingHindrance() const {
@@ -133,7 +135,8 @@ Session::FollowPlaced Session::placedFollower() const {
 
 void Session::lookInBackground(
     const QString& what,
-    std::function<std::optional<track::Evidence>(const LookProgress& tell)> look) {
+    std::function<std::optional<track::Evidence>(const LookProgress& tell)> look,
+    std::optional<int> keptBefore) {
     auto state = std::make_shared<Proposing>();
     proposing_ = state;
     const QPointer<Session> guard(this);
@@ -151,7 +154,8 @@ void Session::lookInBackground(
     emit proposing(0.0);
     inBackground(
         this, [look = std::move(look), tell] { return look(tell); },
-        [this, state, what, rep = open_->rep.id](std::optional<track::Evidence> evidence) {
+        [this, state, what, keptBefore,
+         rep = open_->rep.id](std::optional<track::Evidence> evidence) {
             if (proposing_ == state) {
                 proposing_.reset();
                 emit proposing(std::nullopt);
@@ -173,7 +177,15 @@ void Session::lookInBackground(
                 });
             };
             edit(
-                what, [=, bytes = track::toBytes(*evidence)] { store(bytes, {}); },
+                what,
+                [=, this, bytes = track::toBytes(*evidence), marks = stored->landmarks] {
+                    library_.atomically([&] {
+                        store(bytes, {});
+                        if (keptBefore) {
+                            keepLandmarksBefore(rep, *keptBefore, marks);
+                        }
+                    });
+                },
                 [=, before = library_.evidence(rep), marks = stored->landmarks] {
                     store(before, marks);
                 });
@@ -209,6 +221,14 @@ void Session::weighAnew(model::Id repId) {
     library_.setMachineLandmarks(repId, marks.landmarks);
     library_.setBodyTurns(repId, marks.bodyTurns);
     library_.setFoundPositions(repId, marks.positions);
+}
+
+void Session::keepLandmarksBefore(model::Id repId, int frame, const model::LandmarkTrack& old) {
+    model::LandmarkTrack landmarks = library_.rep(repId)->landmarks;
+    landmarks.erase(landmarks.begin(), landmarks.lower_bound(frame));
+    landmarks.insert(old.begin(), old.lower_bound(frame));
+    library_.setMachineLandmarks(repId, landmarks);
+    findAnew(repId);
 }
 
 void Session::findAnew(model::Id repId) {
