@@ -31,6 +31,7 @@ class TestBench : public QObject {
     void allPositionsListsEveryReading();
     void clearingAPositionMakesItsReadingsUnreadable();
     void stageDrawsWhatIsChosen();
+    void theReadingClickedStaysInSight();
     void everyControlHasAName();
     void questionsAreAnsweredByKey();
     void aFoldedLimbIsSettledByKey();
@@ -261,6 +262,21 @@ void TestBench::stageDrawsWhatIsChosen() {
     QVERIFY(one != allDrawn);
     window_->clickReading("release_trunk_lean"); // again: back to all of this position
     QCOMPARE(picture(), allDrawn);
+}
+
+void TestBench::theReadingClickedStaysInSight() {
+    choose("release");
+    auto* readings = window_->find<QTreeWidget>("readings");
+    const int last = readings->topLevelItemCount() - 1;
+    const std::string measure =
+        readings->topLevelItem(last)->data(0, Qt::UserRole).toString().toStdString();
+    const int tall = readings->height();
+    window_->clickReading(measure);
+    QCoreApplication::processEvents();
+    QVERIFY(readings->height() < tall); // its explanation took room from the list
+    QVERIFY(readings->viewport()->rect().contains(
+        readings->visualItemRect(readings->topLevelItem(last)).center()));
+    window_->clickReading(measure);
 }
 
 void TestBench::everyControlHasAName() {

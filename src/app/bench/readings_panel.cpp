@@ -511,6 +511,8 @@ void ReadingsPanel::showChosen() {
     howArea_->setFixedHeight(lines * fontMetrics().lineSpacing());
     if (found != readings.end()) {
         how_->setText(explanation(*found));
+        layout()->activate(); // the list is shorter now; what was clicked must not slip out of it
+        tree_->scrollToItem(tree_->currentItem());
         if (!found->constructs.empty()) {
             session_.goTo(found->constructs.back().frame);
         }
