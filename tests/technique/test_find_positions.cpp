@@ -83,6 +83,7 @@ class TestFindPositions : public QObject {
     void withoutLandmarksNothingIsFound();
     void aRepEndsTheSearch();
     void aDoubtfulPositionIsAskedForBeforeItsLandmarks();
+    void whatOthersHangOnIsAskedForFirst();
     void confirmedPositionsAreNotAskedFor();
     void aFoundPositionMakesReadingsLessSure();
     void packMistakesAreNamed_data();
@@ -211,6 +212,18 @@ void TestFindPositions::aDoubtfulPositionIsAskedForBeforeItsLandmarks() {
         }
     }
     QVERIFY(asked);
+}
+
+void TestFindPositions::whatOthersHangOnIsAskedForFirst() {
+    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const technique::Circumstances c = circumstancesOf(spec);
+    model::Rep rep = machineRep(truthOf(spec));
+    rep.found = technique::findPositions(pack_, rep, c);
+    for (auto& [id, instant] : rep.found) {
+        instant.confidence = 0.6; // everything is open, as when the release is
+    }
+    QCOMPARE(technique::doubtsOf(pack_, rep, c).front().positionId, std::string("release"));
+    QVERIFY(!technique::doubtsOf(pack_, rep, c).front().landmark);
 }
 
 void TestFindPositions::confirmedPositionsAreNotAskedFor() {
