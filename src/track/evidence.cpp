@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <deque>
+#include <set>
 #include <vector>
 
 namespace kestrel::track {
@@ -21,7 +22,11 @@ constexpr double stillStepSd = 1.6;      ///< pixels, of a point that does not m
 constexpr double movingStepSd = 0.24;    ///< per pixel of way
 constexpr double missedStepSd = 4.0;     ///< per pixel that the way back misses
 constexpr double mostBackAndForth = 0.1; ///< of the way, beyond a pixel: more is a lost point
-constexpr double farthestStep = 0.12;    ///< of the player's height from one frame to the next
+/// How much farther off than else a landmark may be that somebody nearer may hide, and one of a
+/// pose that was seen for a moment while somebody else was near.
+constexpr double behindDoubt = 3.0;
+constexpr double unsureDoubt = 2.0;
+constexpr double farthestStep = 0.12; ///< of the player's height from one frame to the next
 
 /// Pictures from a frame backwards, read in blocks onwards.
 class BackwardPictures {
@@ -59,22 +64,41 @@ class BackwardPictures {
     int blockFirst_ = 0;
 };
 
-using Poses = std::map<int, pose::SeenPose>;
+/// A pose with what makes it less sure.
+struct Sighting {
+    pose::SeenPose pose;
+    bool unsure = false;            ///< the whole of it
+    std::set<Landmark> maybeBehind; ///< that somebody nearer may hide
+};
 
-double heightOf(const Poses& poses) {
+using Sightings = std::map<int, Sighting>;
+
+double heightOf(const Sightings& sightings) {
     std::vector<pose::SeenPose> all;
-    for (const auto& [frame, pose] : poses) {
-        all.push_back(pose);
+    for (const auto& [frame, sighting] : sightings) {
+        all.push_back(sighting.pose);
     }
     return bodyHeightSeen(all);
+}
+
+Proposals proposalsOf(const Sighting& sighting, double bodyPx) {
+    Proposals proposals = proposedLandmarks(sighting.pose, bodyPx);
+    for (auto& [landmark, proposal] : proposals) {
+        const double doubt = sighting.maybeBehind.count(landmark) > 0 ? behindDoubt
+                             : sighting.unsure                        ? unsureDoubt
+                                                                      : 1.0;
+        proposal.scatterPx *= doubt;
+        proposal.lastingPx *= doubt;
+    }
+    return proposals;
 }
 
 /// One way through the film from the frame where the person was found.
 class Pass {
   public:
-    Pass(Evidence& evidence, Poses& poses, PersonFollower& follower)
+    Pass(Evidence& evidence, Sightings& sightings, PersonFollower& follower)
         : evidence_(evidence),
-          poses_(poses),
+          sightings_(sightings),
           follower_(follower),
           flow_(farthestStep * evidence.bodyPx) {}
 
@@ -85,8 +109,11 @@ class Pass {
         std::vector<Landmark> landmarks;
         if (last_) {
             for (const auto& [landmark, proposal] : evidence_.frames[*last_].proposals) {
-                landmarks.push_back(landmark);
-                points.push_back(proposal.px);
+                // Of a point behind somebody the picture shows how that other one moves.
+                if (!follower_.mayBeBehindSomebody(proposal.px)) {
+                    landmarks.push_back(landmark);
+                    points.push_back(proposal.px);
+                }
             }
         }
         const auto flows = flow_.next(picture, points);
@@ -107,8 +134,14 @@ class Pass {
         }
         FrameEvidence& here = evidence_.frames[frame];
         if (seen) {
-            here.proposals = proposedLandmarks(*seen, evidence_.bodyPx);
-            poses_.insert_or_assign(frame, *seen);
+            Sighting sighting{*seen, follower_.isUnsure(), {}};
+            for (const auto& [landmark, proposal] : proposedLandmarks(*seen, evidence_.bodyPx)) {
+                if (follower_.mayBeBehindSomebody(proposal.px)) {
+                    sighting.maybeBehind.insert(landmark);
+                }
+            }
+            here.proposals = proposalsOf(sighting, evidence_.bodyPx);
+            sightings_.insert_or_assign(frame, std::move(sighting));
         }
         last_ = frame;
     }
@@ -118,7 +151,7 @@ class Pass {
 
   private:
     Evidence& evidence_;
-    Poses& poses_;
+    Sightings& sightings_;
     PersonFollower& follower_;
     FlowTracker flow_;
     std::optional<int> last_;
@@ -160,12 +193,12 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
     }
     Evidence evidence;
     evidence.bodyPx = follower.heightAtBegin();
-    Poses poses;
+    Sightings sightings;
 
     const int all = span.last - span.first + 2; // the frame to start from is looked at twice
     int done = 0;
     const auto goesOn = [&] { return !progress || progress(++done, all); };
-    Pass onwards(evidence, poses, follower);
+    Pass onwards(evidence, sightings, follower);
     for (int frame = start; frame <= span.last; ++frame) {
         addUnlessDamaged(onwards, frame, [&]() -> film::Picture {
             return frame == start ? first : pictures.read(frame);
@@ -175,7 +208,7 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
         }
     }
     follower.returnToBegin();
-    Pass back(evidence, poses, follower);
+    Pass back(evidence, sightings, follower);
     BackwardPictures before(index, span.first);
     for (int frame = start; frame >= span.first; --frame) {
         addUnlessDamaged(back, frame, [&]() -> film::Picture { return before.read(frame); });
@@ -184,9 +217,9 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
         }
     }
     // The height is known better now than it was at the first frame.
-    evidence.bodyPx = heightOf(poses);
-    for (const auto& [frame, pose] : poses) {
-        evidence.frames[frame].proposals = proposedLandmarks(pose, evidence.bodyPx);
+    evidence.bodyPx = heightOf(sightings);
+    for (const auto& [frame, sighting] : sightings) {
+        evidence.frames[frame].proposals = proposalsOf(sighting, evidence.bodyPx);
     }
     return evidence;
 }

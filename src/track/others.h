@@ -30,6 +30,10 @@ class Others {
     /// the same place, and not smaller, so not farther from the camera.
     [[nodiscard]] bool cover(model::Point2 place, double side) const;
 
+    /// Whether a point of somebody whose region has that side may lie behind one of them: inside
+    /// the outline of one who is not farther from the camera.
+    [[nodiscard]] bool mayHide(model::Point2 point, double side) const;
+
     [[nodiscard]] bool isAnybody() const { return !others_.empty(); }
 
   private:
@@ -40,6 +44,10 @@ class Others {
         int seen = 1;
         int unseen = 0; ///< pictures since
     };
+
+    [[nodiscard]] static bool isSure(const Other& other);
+    /// Takes a sighting of `other` in; besides the player, with whom it may be mixed up, less.
+    static void update(Other& other, const pose::PoseRegion& seen, bool besidePlayer);
 
     std::vector<Other> others_;
 };

@@ -18,13 +18,22 @@ using pose::PoseRegion;
 
 constexpr double leastScore = 0.5; ///< of the network's word that a person is there
 constexpr double mostJump = 0.25;  ///< of the region's middle from one frame to the next, in sides
-constexpr double jumpGrowth = 0.006; ///< of that, a picture in which the player was not seen
-constexpr int surelyBack = 8;        ///< pictures in a row in which somebody is seen again
-constexpr double farthestLost = 0.5; ///< in sides, after however long
-constexpr double mostGrowth = 1.5;   ///< of the region's side from one frame to the next
-constexpr double otherTrunk = 48.0;  ///< difference of mean colour that speaks for somebody else
+constexpr double jumpGrowth = 0.006;  ///< of that, a picture in which the player was not seen
+constexpr double farthestLost = 0.5;  ///< in sides, after however long
+constexpr double mostGrowth = 1.5;    ///< of the region's side from one frame to the next
+constexpr double otherClothes = 48.0; ///< difference of mean colour that speaks for somebody else
+constexpr double otherClothesNear = 40.0; ///< the same, while somebody else may be meant
+constexpr double newColour = 0.05;        ///< share of the latest colour in the mean
+constexpr std::array besides{-0.15, 0.15, -0.3, 0.3}; ///< in farthest jumps
+constexpr double narrower = 0.87; ///< than the player's region, to show less of who stands beside
+constexpr double near = 0.5;      ///< nearer than that many sides somebody else may be mixed up
+/// Of the region's side while somebody else is near, against what it was before.
+constexpr double mostGrowthNear = 1.25;
+constexpr double newSureSide = 0.1;  ///< share of the latest side in the one that is held against
 constexpr double smallJump = 0.06;   ///< below it nobody can have taken the place, in sides
 constexpr double around = 2.4;       ///< the window in which other people are noticed, in sides
+constexpr int longAway = 30;         ///< pictures without the player
+constexpr int awayLookEvery = 3;     ///< pictures, from then on
 constexpr int lookAroundEvery = 4;   ///< pictures, while nobody else is near
 constexpr double newWay = 0.4;       ///< share of the latest way in the next one expected
 constexpr double lostSlowdown = 0.9; ///< of the way, a picture, while the player is not seen
@@ -57,6 +66,43 @@ std::optional<PoseRegion> nearest(const std::vector<Person>& people, model::Poin
 
 model::Point2 middleOf(const model::PixelBox& box) {
     return {box.left + box.width / 2.0, box.top + box.height / 2.0};
+}
+
+/// The mean colour along the middle three fifths of some lines.
+std::array<double, 3>
+meanColour(const film::Picture& picture,
+           const std::vector<std::pair<model::Point2, model::Point2>>& lines) {
+    std::array<double, 3> sum{};
+    int count = 0;
+    constexpr int samples = 24;
+    for (const auto& [from, to] : lines) {
+        for (int i = 0; i < samples; ++i) {
+            const model::Point2 at = from + (to - from) * (0.2 + 0.6 * i / (samples - 1.0));
+            const auto x = static_cast<int>(std::lround(at.x));
+            const auto y = static_cast<int>(std::lround(at.y));
+            if (x < 0 || y < 0 || x >= picture.width || y >= picture.height) {
+                continue;
+            }
+            const std::uint32_t pixel =
+                picture
+                    .pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(picture.width) +
+                            static_cast<std::size_t>(x)];
+            for (std::size_t channel = 0; channel < sum.size(); ++channel) {
+                sum[channel] += static_cast<double>(pixel >> (16 - 8 * channel) & 0xFFU);
+            }
+            ++count;
+        }
+    }
+    for (double& channel : sum) {
+        channel /= std::max(1, count);
+    }
+    return sum;
+}
+
+void follow(std::array<double, 3>& mean, const std::array<double, 3>& now) {
+    for (std::size_t channel = 0; channel < mean.size(); ++channel) {
+        mean[channel] += newColour * (now[channel] - mean[channel]);
+    }
 }
 
 double blended(double before, double now) {
@@ -106,7 +152,7 @@ bool PersonFollower::begin(const film::Picture& picture, const Whom& whom) {
         return false;
     }
     begin_ = second.next;
-    beginTrunk_ = trunkColour(picture, second);
+    beginClothes_ = clothesOf(picture, second);
     beginHeight_ = bodyHeightSeen(std::span(&second, 1));
     returnToBegin();
     return true;
@@ -114,29 +160,42 @@ bool PersonFollower::begin(const film::Picture& picture, const Whom& whom) {
 
 void PersonFollower::returnToBegin() {
     region_ = begin_;
-    trunk_ = beginTrunk_;
+    sureSide_ = begin_.side;
+    clothes_ = beginClothes_;
     lost_ = false;
     seenFor_ = surelyBack; // begin() has looked twice
     sinceLost_ = 0;
     way_ = {};
     others_ = {};
+    crossing_ = false;
     sinceLookedAround_ = lookAroundEvery; // at once
 }
 
 std::vector<PoseRegion> PersonFollower::candidates(const film::Picture& picture) const {
-    std::vector<PoseRegion> regions;
-    for (const Person& person : peopleIn(detector_, picture, region_.centre, 1.6 * region_.side)) {
+    std::vector<Person> people = peopleIn(detector_, picture, region_.centre, 1.6 * region_.side);
+    std::vector<PoseRegion> regions{region_};
+    if (crossing_) {
+        // The detector sees the most striking person only, and the network whoever is in the
+        // middle; a region beside the expected one, another in each picture, finds who is there.
+        append(people, peopleIn(detector_, picture, region_.centre, region_.side));
+        PoseRegion beside = region_;
+        beside.side = narrower * sureSide_;
+        beside.centre.x += besides[static_cast<std::size_t>(sinceLost_) % besides.size()] *
+                           farthestJump() * region_.side;
+        regions.push_back(beside);
+    }
+    for (const Person& person : people) {
         const double growth = person.region.side / region_.side;
-        if (growth < mostGrowth && growth > 1.0 / mostGrowth &&
+        const bool known =
+            std::any_of(regions.begin(), regions.end(), [&](const PoseRegion& region) {
+                return length(region.centre - person.region.centre) < smallJump * region_.side;
+            });
+        if (!known && growth < mostGrowth && growth > 1.0 / mostGrowth &&
             !isSomebodyElse(person.region.centre) &&
             length(person.region.centre - region_.centre) < 2.0 * farthestJump() * region_.side) {
             regions.push_back(person.region);
         }
     }
-    std::sort(regions.begin(), regions.end(), [&](const PoseRegion& a, const PoseRegion& b) {
-        return length(a.centre - region_.centre) < length(b.centre - region_.centre);
-    });
-    regions.push_back(region_);
     return regions;
 }
 
@@ -144,34 +203,29 @@ double PersonFollower::farthestJump() const {
     return lost_ ? std::min(mostJump + jumpGrowth * sinceLost_, farthestLost) : mostJump;
 }
 
-PersonFollower::Colour PersonFollower::trunkColour(const film::Picture& picture,
-                                                   const pose::SeenPose& pose) {
-    const model::Point2 top =
-        (pose.at(PosePoint::leftShoulder).px + pose.at(PosePoint::rightShoulder).px) * 0.5;
-    const model::Point2 bottom =
-        (pose.at(PosePoint::leftHip).px + pose.at(PosePoint::rightHip).px) * 0.5;
-    Colour sum{};
-    int count = 0;
-    constexpr int samples = 24;
-    for (int i = 0; i < samples; ++i) {
-        const model::Point2 at = top + (bottom - top) * (0.2 + 0.6 * i / (samples - 1.0));
-        const auto x = static_cast<int>(std::lround(at.x));
-        const auto y = static_cast<int>(std::lround(at.y));
-        if (x < 0 || y < 0 || x >= picture.width || y >= picture.height) {
-            continue;
-        }
-        const std::uint32_t pixel =
-            picture.pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(picture.width) +
-                           static_cast<std::size_t>(x)];
-        for (std::size_t channel = 0; channel < sum.size(); ++channel) {
-            sum[channel] += static_cast<double>(pixel >> (16 - 8 * channel) & 0xFFU);
-        }
-        ++count;
+PersonFollower::Clothes PersonFollower::clothesOf(const film::Picture& picture,
+                                                  const pose::SeenPose& pose) {
+    const auto middle = [&](PosePoint a, PosePoint b) {
+        return (pose.at(a).px + pose.at(b).px) * 0.5;
+    };
+    const model::Point2 shoulders = middle(PosePoint::leftShoulder, PosePoint::rightShoulder);
+    const model::Point2 hips = middle(PosePoint::leftHip, PosePoint::rightHip);
+    Clothes clothes;
+    clothes.trunk = meanColour(picture, {{shoulders, hips}});
+    clothes.thighs =
+        meanColour(picture, {{pose.at(PosePoint::leftHip).px, pose.at(PosePoint::leftKnee).px},
+                             {pose.at(PosePoint::rightHip).px, pose.at(PosePoint::rightKnee).px}});
+    return clothes;
+}
+
+double PersonFollower::unlike(const film::Picture& picture, const pose::SeenPose& pose) const {
+    const Clothes now = clothesOf(picture, pose);
+    double difference = 0.0;
+    for (std::size_t channel = 0; channel < now.trunk.size(); ++channel) {
+        difference = std::max({difference, std::abs(now.trunk[channel] - clothes_.trunk[channel]),
+                               std::abs(now.thighs[channel] - clothes_.thighs[channel])});
     }
-    for (double& channel : sum) {
-        channel /= std::max(1, count);
-    }
-    return sum;
+    return difference;
 }
 
 void PersonFollower::lookAround(const film::Picture& picture) {
@@ -182,12 +236,22 @@ void PersonFollower::lookAround(const film::Picture& picture) {
         others_.see(peopleIn(detector_, picture, region_.centre, around * region_.side),
                     region_.centre + way_, region_.side);
     }
+    const auto fromOther = others_.distanceTo(region_.centre + way_);
+    if (fromOther && *fromOther < near * region_.side) {
+        crossing_ = true;
+    } else if (seenFor_ >= surelyBack) {
+        crossing_ = false;
+    }
 }
 
 bool PersonFollower::isSomebodyElse(model::Point2 centre) const {
     const auto fromOther = others_.distanceTo(centre);
     const double fromPlayer = length(centre - region_.centre - way_);
     return fromOther && fromPlayer > smallJump * region_.side && 2.0 * *fromOther < fromPlayer;
+}
+
+bool PersonFollower::mayBeBehindSomebody(model::Point2 point) const {
+    return others_.mayHide(point, region_.side);
 }
 
 bool PersonFollower::isSame(const film::Picture& picture, const pose::SeenPose& pose) const {
@@ -205,58 +269,82 @@ bool PersonFollower::isSame(const film::Picture& picture, const pose::SeenPose& 
         growth < 1.0 / mostGrowth) {
         return false;
     }
-    if (jump < smallJump) {
+    const double sureGrowth = pose.next.side / sureSide_;
+    if (crossing_ && (sureGrowth > mostGrowthNear || sureGrowth < 1.0 / mostGrowthNear)) {
+        return false;
+    }
+    if (jump < smallJump && !crossing_) {
         return true;
     }
-    const Colour now = trunkColour(picture, pose);
-    double difference = 0.0;
-    for (std::size_t channel = 0; channel < now.size(); ++channel) {
-        difference = std::max(difference, std::abs(now[channel] - trunk_[channel]));
+    return unlike(picture, pose) < (crossing_ ? otherClothesNear : otherClothes);
+}
+
+std::optional<pose::SeenPose> PersonFollower::found(const film::Picture& picture) {
+    std::optional<pose::SeenPose> best;
+    double least = 0.0;
+    const auto consider = [&](const pose::SeenPose& seen) {
+        if (!isSame(picture, seen)) {
+            return;
+        }
+        const double unlikely =
+            unlike(picture, seen) / otherClothesNear +
+            std::abs(std::log(seen.next.side / sureSide_)) / std::log(mostGrowthNear) +
+            length(seen.next.centre - region_.centre) / (farthestJump() * region_.side);
+        if (!best || unlikely < least) {
+            best = seen;
+            least = unlikely;
+        }
+    };
+    for (const PoseRegion& region : candidates(picture)) {
+        const pose::SeenPose first = network_.look(picture, region);
+        consider(network_.look(picture, first.next));
+        if (crossing_) {
+            consider(first); // the second look may go to who stands beside
+        }
     }
-    return difference < otherTrunk;
+    return best;
 }
 
 std::optional<pose::SeenPose> PersonFollower::look(const film::Picture& picture) {
     lookAround(picture);
     const bool covered = others_.cover(region_.centre + way_, region_.side);
+    // Who has been away for long is looked for now and then only: that takes many looks.
+    const bool worthLooking = !lost_ || sinceLost_ < longAway || sinceLost_ % awayLookEvery == 0;
     std::optional<pose::SeenPose> seen;
     if (!lost_ && !covered) {
         seen = network_.look(picture, region_);
     }
-    if (!covered && (!seen || !isSame(picture, *seen))) {
+    if (seen && !isSame(picture, *seen)) {
         seen.reset();
         lost_ = true;
-        // The detector sees the most striking person only; the player may be there all the same.
-        for (const PoseRegion& region : candidates(picture)) {
-            const pose::SeenPose first = network_.look(picture, region);
-            const pose::SeenPose second = network_.look(picture, first.next);
-            if (isSame(picture, second)) {
-                seen = second;
-                break;
-            }
-        }
+    }
+    if (!seen && !covered && worthLooking) {
+        lost_ = true;
+        seen = found(picture);
     }
     lost_ = !seen;
     ++sinceLost_;
     if (lost_) {
         if (seenFor_ >= surelyBack) {
             lastSure_ = region_;
+            lastSureWay_ = way_;
             sinceLost_ = 0;
-        } else if (seenFor_ > 0) {
-            // Seen for a moment only: that was hardly the player, who is looked for where last
-            // seen for certain.
-            region_ = lastSure_;
-            way_ = {};
         }
+        // Somebody seen for a moment only was hardly the player, who is looked for where last seen
+        // for certain, and a little on.
         seenFor_ = 0;
-        region_.centre = region_.centre + way_;
-        way_ = way_ * lostSlowdown;
+        region_ = lastSure_;
+        const double slowed = std::pow(lostSlowdown, sinceLost_ + 1);
+        region_.centre.x += lastSureWay_.x * (1.0 - slowed) / (1.0 - lostSlowdown);
+        way_ = {lastSureWay_.x * slowed, 0.0}; // people move along the ground
         return std::nullopt;
     }
     ++seenFor_;
-    const Colour now = trunkColour(picture, *seen);
-    for (std::size_t channel = 0; channel < now.size() && seenFor_ >= surelyBack; ++channel) {
-        trunk_[channel] = 0.95 * trunk_[channel] + 0.05 * now[channel];
+    if (seenFor_ >= surelyBack && !crossing_) {
+        const Clothes now = clothesOf(picture, *seen);
+        follow(clothes_.trunk, now.trunk);
+        follow(clothes_.thighs, now.thighs);
+        sureSide_ += newSureSide * (seen->next.side - sureSide_);
     }
     way_ = way_ * (1.0 - newWay) + (seen->next.centre - region_.centre) * newWay;
     region_.centre = seen->next.centre;

@@ -1,5 +1,7 @@
 #include "track/sides.h"
 
+#include "track/best_path.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -16,13 +18,16 @@ constexpr std::array legs{Landmark::leftHip, Landmark::leftKnee, Landmark::leftA
 constexpr std::array arms{Landmark::leftShoulder, Landmark::leftElbow, Landmark::leftWrist,
                           Landmark::leftHand};
 
-/// A point's way that is this far from what was seen, in heights, tells nothing more: it is lost
-/// anyway.
-constexpr double mostTelling = 0.06;
-constexpr double stepSd = 0.012; ///< of a point's way from frame to frame, in heights
+/// How a pair of limbs goes through the frames. The change of way that is usual from one frame to
+/// the next, in heights, is mostly the network's scatter. Where the network takes one limb for the
+/// other for a frame, or sees both in one place, leaving the frame out is cheaper than a jump there
+/// and back.
+constexpr double usualChange = 0.03;
+constexpr PathRules wayOfLimbs{
+    .suddenness = 0.0, .mostForJump = 100.0, .skipped = 5.0, .begun = 200.0};
 /// Weight of the network's own word for a frame against movement; networks are more often right
 /// than not, but wrong for whole stretches.
-constexpr double networkWord = 0.2;
+constexpr double networkWord = 0.15;
 /// The share of a stretch at its beginning in which a player still stands as at set-up, and the
 /// weight of that against movement for limbs a twentieth of the height apart.
 constexpr double setUpShare = 0.2;
@@ -33,33 +38,6 @@ constexpr double coachsWord = 1e6;
 const Proposal* find(const FrameEvidence& frame, Landmark landmark) {
     const auto found = frame.proposals.find(landmark);
     return found == frame.proposals.end() ? nullptr : &found->second;
-}
-
-Landmark named(Landmark landmark, bool swapped) {
-    return swapped ? model::mirrored(landmark) : landmark;
-}
-
-/// Cost of a limb pair going from frame `a` to frame `b`, each with its names kept or swapped.
-double moving(const FrameEvidence& a, const FrameEvidence& b, std::span<const Landmark> group,
-              bool swapA, bool swapB, double bodyPx) {
-    double cost = 0.0;
-    for (const Landmark left : group) {
-        for (const Landmark landmark : {left, model::mirrored(left)}) {
-            const Landmark seenA = named(landmark, swapA);
-            const Proposal* from = find(a, seenA);
-            const Proposal* to = find(b, named(landmark, swapB));
-            if (from == nullptr || to == nullptr) {
-                continue;
-            }
-            const auto step = a.steps.find(seenA);
-            const model::Point2 shift =
-                step == a.steps.end() ? model::Point2{} : step->second.shift;
-            const double miss =
-                std::min(mostTelling, length(to->px - from->px - shift) / bodyPx) / stepSd;
-            cost += 0.5 * miss * miss;
-        }
-    }
-    return cost;
 }
 
 /// What the coach's points at a frame say against a naming: how much less likely the proposals are
@@ -117,56 +95,101 @@ template <class Said> void exchange(std::map<Landmark, Said>& said, Landmark lef
     }
 }
 
-void settle(Evidence& evidence, const model::LandmarkTrack& placed, std::span<const Landmark> group,
+/// The limbs of a frame as they are named (candidate 0) and with their names exchanged (1).
+std::vector<Candidate> namings(const FrameEvidence& frame, std::span<const Landmark> group) {
+    std::vector<Candidate> both(2);
+    for (const Landmark left : group) {
+        const Landmark right = model::mirrored(left);
+        const model::Point2 ofLeft = frame.proposals.at(left).px;
+        const model::Point2 ofRight = frame.proposals.at(right).px;
+        both[0].points.insert(both[0].points.end(), {ofLeft, ofRight});
+        both[1].points.insert(both[1].points.end(), {ofRight, ofLeft});
+    }
+    both[1].cost = networkWord;
+    return both;
+}
+
+/// The naming that brings the limbs of a frame nearest to where they are in another.
+int nearestNaming(const std::vector<Candidate>& namings, const Candidate& there) {
+    const auto far = [&](const Candidate& naming) {
+        double sum = 0.0;
+        for (std::size_t i = 0; i < naming.points.size(); ++i) {
+            sum += length(naming.points[i] - there.points[i]);
+        }
+        return sum;
+    };
+    return far(namings[1]) < far(namings[0]) ? 1 : 0;
+}
+
+/// Whether the names are exchanged in each frame.
+std::vector<int> settledNames(const std::vector<std::vector<Candidate>>& seen,
+                              const std::vector<double>& frameNumbers, double bodyPx) {
+    PathRules rules = wayOfLimbs;
+    rules.suddenness = usualChange * bodyPx;
+    const auto taken = bestPath(seen, frameNumbers, rules);
+    std::vector<int> names(seen.size());
+    // Frames that were left out are named like the last one before them that was not, those at the
+    // beginning like the first after.
+    const auto first = std::find_if(taken.begin(), taken.end(), [](const auto& t) { return !!t; });
+    auto like = static_cast<std::size_t>(first - taken.begin());
+    for (std::size_t i = 0; i < seen.size() && first != taken.end(); ++i) {
+        if (taken[i]) {
+            names[i] = *taken[i];
+            like = i;
+        } else {
+            names[i] = nearestNaming(seen[i], seen[like][static_cast<std::size_t>(*taken[like])]);
+        }
+    }
+    return names;
+}
+
+void settle(Evidence& evidence, const model::LandmarkTrack& placed, std::span<const Landmark> limbs,
             double leftSign) {
     const int first = evidence.frames.begin()->first;
     const int last = evidence.frames.rbegin()->first;
     const double setUpEnds = first + setUpShare * (last - first);
     std::vector<FrameEvidence*> frames;
-    std::vector<std::array<double, 2>> costs; // cheapest way to each naming
-    std::vector<std::array<bool, 2>> before;  // the naming of the frame before on that way
+    std::vector<double> numbers; // of the frames; across a gap they are compared as they are apart
+    std::vector<Landmark> group(limbs.begin(), limbs.end()); // what every frame has both of
     for (auto& [number, frame] : evidence.frames) {
         if (frame.proposals.empty()) {
-            continue; // across a gap the limbs are compared as if it were one step
-        }
-        std::array<double, 2> cost{0.0, networkWord};
-        std::array<bool, 2> from{false, true};
-        const auto coach = placed.find(number);
-        for (const bool swapped : {false, true}) {
-            const auto now = static_cast<std::size_t>(swapped);
-            if (coach != placed.end()) {
-                cost[now] += againstCoach(frame, coach->second, group, swapped);
-            }
-            if (leftSign != 0.0 && number <= setUpEnds) {
-                cost[now] += againstView(frame, group, evidence.bodyPx, swapped, leftSign);
-            }
-            if (!frames.empty()) {
-                const double kept = costs.back()[0] + moving(*frames.back(), frame, group, false,
-                                                             swapped, evidence.bodyPx);
-                const double exchanged = costs.back()[1] + moving(*frames.back(), frame, group,
-                                                                  true, swapped, evidence.bodyPx);
-                from[now] = exchanged < kept;
-                cost[now] += std::min(kept, exchanged);
-            }
+            continue;
         }
         frames.push_back(&frame);
-        costs.push_back(cost);
-        before.push_back(from);
+        numbers.push_back(number);
+        std::erase_if(group, [&frame = frame](Landmark left) {
+            return find(frame, left) == nullptr || find(frame, model::mirrored(left)) == nullptr;
+        });
     }
-    if (frames.empty()) {
+    if (group.empty()) {
         return;
     }
-    bool swapped = costs.back()[1] < costs.back()[0];
-    for (std::size_t i = frames.size(); i-- > 0;) {
-        const bool earlier = before[i][static_cast<std::size_t>(swapped)];
-        if (swapped) {
-            for (const Landmark left : group) {
+    std::vector<std::vector<Candidate>> seen;
+    for (std::size_t i = 0; i < frames.size(); ++i) {
+        std::vector<Candidate> both = namings(*frames[i], group);
+        const int number = static_cast<int>(numbers[i]);
+        const auto coach = placed.find(number);
+        for (const bool swapped : {false, true}) {
+            double& cost = both[static_cast<std::size_t>(swapped)].cost;
+            if (coach != placed.end()) {
+                // Earned by the right naming, not paid by the wrong: nobody leaves this frame out.
+                cost -= againstCoach(*frames[i], coach->second, group, !swapped);
+            }
+            if (leftSign != 0.0 && number <= setUpEnds) {
+                cost += againstView(*frames[i], group, evidence.bodyPx, swapped, leftSign);
+            }
+        }
+        seen.push_back(std::move(both));
+    }
+    const std::vector<int> names = settledNames(seen, numbers, evidence.bodyPx);
+    for (std::size_t i = 0; i < frames.size(); ++i) {
+        if (names[i] == 1) {
+            for (const Landmark left : limbs) {
                 const Landmark right = model::mirrored(left);
                 exchange(frames[i]->proposals, left, right);
                 exchange(frames[i]->steps, left, right);
             }
         }
-        swapped = earlier;
     }
 }
 
