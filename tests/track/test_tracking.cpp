@@ -244,8 +244,37 @@ class TestTracking : public QObject {
         placed[3][Landmark::leftKnee] = placedAt(leg(false, 3));
         placed[3][Landmark::rightKnee] = placedAt(leg(true, 3));
         track::settleSides(evidence, placed, std::nullopt);
-        const auto& turned = evidence.frames[3].proposals;
-        QVERIFY(length(turned.at(Landmark::leftKnee).px - leg(false, 3)) < 12.0);
+        for (const int frame : {3, 40, frames - 1}) { // of the whole film
+            const auto& turned = evidence.frames[frame].proposals;
+            QVERIFY(length(turned.at(Landmark::leftKnee).px - leg(false, frame)) < 12.0);
+        }
+    }
+
+    void whereBothLegsAreSeenInOnePlaceTheirNamesGoOn() {
+        // A network that takes one leg for the other does not jump: it sees both in one place for a
+        // frame or two, and comes out of that with the names exchanged.
+        const auto knee = [](bool left) { return model::Point2{left ? 440.0 : 360.0, 340.0}; };
+        const auto both = [](int frame) {
+            return frame == 30 || frame == 31 || frame == 51 || frame == 52;
+        };
+        track::Evidence evidence;
+        evidence.bodyPx = bodyPx;
+        for (int frame = 0; frame < frames; ++frame) {
+            const bool exchanged = frame > 31 && frame < 51;
+            for (const bool left : {true, false}) {
+                const model::Point2 at =
+                    both(frame) ? model::Point2{400.0, 340.0} : knee(left != exchanged);
+                evidence.frames[frame]
+                    .proposals[left ? Landmark::leftKnee : Landmark::rightKnee] = {at, 3.0, 3.0};
+            }
+        }
+        track::settleSides(evidence, {}, std::nullopt);
+        for (int frame = 0; frame < frames; ++frame) {
+            if (!both(frame)) {
+                QCOMPARE(evidence.frames[frame].proposals.at(Landmark::leftKnee).px.x,
+                         knee(true).x);
+            }
+        }
     }
 
     void aHipWhereBothHipsAreNamesNoSide() {
@@ -293,6 +322,13 @@ class TestTracking : public QObject {
         QVERIFY(*others.distanceTo({480.0, 300.0}) < 15.0);
         QVERIFY(others.cover(player, side));
         QVERIFY(!others.cover(player, 2.0 * side)); // half as large: far behind the player
+        QVERIFY(others.mayHide(player + model::Point2{0.0, 150.0}, side));  // the player's legs
+        QVERIFY(!others.mayHide(player + model::Point2{150.0, 0.0}, side)); // an arm beside
+        QVERIFY(!others.mayHide(player, 2.0 * side));
+        // A sighting of another size is a mixture of the two, and does not lead off the way.
+        const double before = *others.distanceTo({0.0, 300.0});
+        others.see({person(430.0, 260.0)}, player + model::Point2{200.0, 0.0}, side);
+        QCOMPARE(*others.distanceTo({0.0, 300.0}), before);
         for (int picture = 0; picture < 60; ++picture) {
             others.advance();
         }
