@@ -8,6 +8,8 @@
 #include <algorithm>
 #include <fstream>
 #include <iterator>
+#include <set>
+#include <vector>
 
 namespace kestrel::technique {
 namespace {
@@ -41,8 +43,26 @@ std::string readText(const std::filesystem::path& file) {
 }
 
 nlohmann::json parseJson(const std::string& text, const std::filesystem::path& file) {
+    std::vector<std::set<std::string>> keys; // of the objects around the place that is read
+    std::string twice;
+    const auto noteKeys = [&](int, nlohmann::json::parse_event_t event, nlohmann::json& value) {
+        using Event = nlohmann::json::parse_event_t;
+        if (event == Event::object_start) {
+            keys.emplace_back();
+        } else if (event == Event::object_end) {
+            keys.pop_back();
+        } else if (event == Event::key && !keys.back().insert(value).second && twice.empty()) {
+            twice = value;
+        }
+        return true;
+    };
     try {
-        return nlohmann::json::parse(text);
+        nlohmann::json content = nlohmann::json::parse(text, noteKeys);
+        if (!twice.empty()) {
+            throw dataError(file, "“" + twice + "”",
+                            "it stands twice in one object, and only one of the two could count");
+        }
+        return content;
     } catch (const nlohmann::json::parse_error& error) {
         const auto end =
             text.begin() + static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));

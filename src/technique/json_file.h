@@ -16,7 +16,8 @@ model::InputError dataError(const std::filesystem::path& file, const std::string
 /// The content of a file. Throws dataError when it cannot be read.
 std::string readText(const std::filesystem::path& file);
 
-/// Reads JSON that is in `file`. Throws dataError with the line of a syntax error.
+/// Reads JSON that is in `file`. Throws dataError with the line of a syntax error, or with a key that
+/// stands twice in one object.
 nlohmann::json parseJson(const std::string& text, const std::filesystem::path& file);
 
 /// The first fault of the content of `file` against a JSON Schema (draft 7), as dataError with its

@@ -22,7 +22,7 @@ constexpr std::array arms{Landmark::leftShoulder, Landmark::leftElbow, Landmark:
 /// the next, in heights, is mostly the network's scatter. Where the network takes one limb for the
 /// other for a frame, or sees both in one place, leaving the frame out is cheaper than a jump there
 /// and back.
-constexpr double usualChange = 0.03;
+constexpr double usualChange = 0.025;
 constexpr PathRules wayOfLimbs{
     .suddenness = 0.0, .mostForJump = 100.0, .skipped = 5.0, .begun = 200.0};
 /// Weight of the network's own word for a frame against movement; networks are more often right

@@ -29,6 +29,7 @@ class TestPack : public QObject {
     void mistakesNameFilePlaceAndReason_data();
     void mistakesNameFilePlaceAndReason();
     void brokenJsonNamesTheLine();
+    void aKeyThatStandsTwiceIsNamed();
 
   private:
     std::filesystem::path write(const std::string& content) const {
@@ -242,6 +243,21 @@ void TestPack::brokenJsonNamesTheLine() {
                  error.happened().c_str());
     }
     QVERIFY_EXCEPTION_THROWN(load("/nowhere/own.json"), model::InputError);
+}
+
+void TestPack::aKeyThatStandsTwiceIsNamed() {
+    std::string text = shipped().dump();
+    const std::string key = "\"found_by\":";
+    const auto at = text.find(key);
+    QVERIFY(at != std::string::npos);
+    text.insert(at, key + "[],");
+    try {
+        load(write(text));
+        QFAIL("one of the two was taken silently");
+    } catch (const model::InputError& error) {
+        QVERIFY(error.happened().find("“found_by”") != std::string::npos);
+        QVERIFY(error.happened().find("twice") != std::string::npos);
+    }
 }
 
 QTEST_GUILESS_MAIN(TestPack)

@@ -64,7 +64,8 @@ void TestPositionsOfPacks::foundNearTheirInstants_data() {
     QTest::addColumn<int>("view");
     for (const char* technique :
          {"bat_swing", "snap_shot", "two_handed_backhand", "jump_shot", "windmill_pitch",
-          "table_tennis_forehand", "ground_ball_throw", "tennis_serve"}) {
+          "table_tennis_forehand", "ground_ball_throw", "tennis_serve", "squash_backhand_volley",
+          "table_tennis_backhand", "underspin_backhand"}) {
         for (const model::View view : {model::View::openSide, model::View::front}) {
             QTest::addRow("%s, %s", technique, name(view).data())
                 << QString(technique) << static_cast<int>(view);
