@@ -6,8 +6,7 @@
 #include "track/person_follower.h"
 
 #include <algorithm>
-#include <exception>
-#include <future>
+#include <deque>
 #include <set>
 #include <vector>
 
@@ -29,91 +28,40 @@ constexpr double behindDoubt = 3.0;
 constexpr double unsureDoubt = 2.0;
 constexpr double farthestStep = 0.12; ///< of the player's height from one frame to the next
 
-/// Pictures from a frame onwards; the next is decoded while the networks look at one.
-class OnwardPictures {
-  public:
-    OnwardPictures(const film::FilmIndex& index, int last) : reader_(index), last_(last) {}
-
-    film::Picture read(int frame) {
-        if (!ahead_.valid() || aheadFrame_ != frame) {
-            decode(frame);
-        }
-        std::future<film::Picture> now = std::move(ahead_);
-        now.wait(); // the reader does one thing at a time
-        if (frame < last_) {
-            decode(frame + 1);
-        }
-        return now.get();
-    }
-
-  private:
-    void decode(int frame) {
-        aheadFrame_ = frame;
-        ahead_ = std::async(std::launch::async, [this, frame] { return reader_.read(frame); });
-    }
-
-    film::PictureReader reader_;
-    int last_;
-    int aheadFrame_ = 0;
-    std::future<film::Picture> ahead_; ///< ends before the reader does
-};
-
-/// Pictures from a frame backwards, read in blocks onwards; the block before is decoded while the
-/// networks look at one.
+/// Pictures from a frame backwards, read in blocks onwards.
 class BackwardPictures {
   public:
-    BackwardPictures(const film::FilmIndex& index, int first) : reader_(index), first_(first) {
-        const std::size_t pictureBytes = static_cast<std::size_t>(index.width) *
-                                         static_cast<std::size_t>(index.height) *
-                                         sizeof(std::uint32_t);
-        constexpr std::size_t bound = std::size_t{96} << 20; // twice: one block is looked at
-        blockSize_ =
-            std::clamp(static_cast<int>(bound / std::max<std::size_t>(1, pictureBytes)), 2, 64);
-    }
+    BackwardPictures(const film::FilmIndex& index, int first)
+        : reader_(index),
+          first_(first),
+          pictureBytes_(static_cast<std::size_t>(index.width) *
+                        static_cast<std::size_t>(index.height) * sizeof(std::uint32_t)) {}
 
-    /// Frames are asked for one by one backwards.
     film::Picture read(int frame) {
-        if (block_.empty()) {
-            const int before = std::max(first_, frame - blockSize_ + 1);
-            block_ = ahead_.valid() ? ahead_.get() : decode(before, frame);
-            if (before > first_) {
-                ahead_ = std::async(std::launch::async, [this, before] {
-                    return decode(std::max(first_, before - blockSize_), before - 1);
-                });
+        while (block_.empty() || frame < blockFirst_) {
+            constexpr std::size_t bound = std::size_t{256} << 20;
+            const int size = std::clamp(
+                static_cast<int>(bound / std::max<std::size_t>(1, pictureBytes_)), 2, 64);
+            blockFirst_ = std::max(first_, frame - size + 1);
+            block_.clear();
+            for (int f = blockFirst_; f <= frame; ++f) {
+                try {
+                    block_.emplace_back(reader_.read(f));
+                } catch (const model::InputError&) {
+                    block_.emplace_back(); // damaged: said when it is asked for
+                }
             }
         }
-        Decoded decoded = std::move(block_.back());
-        block_.pop_back();
-        if (decoded.damage) {
-            std::rethrow_exception(decoded.damage);
-        }
-        return std::move(*decoded.picture);
+        const film::Picture& picture = block_[static_cast<std::size_t>(frame - blockFirst_)];
+        return picture.pixels.empty() ? reader_.read(frame) : picture;
     }
 
   private:
-    struct Decoded {
-        std::optional<film::Picture> picture;
-        std::exception_ptr damage; ///< said when the picture is asked for
-    };
-    using Block = std::vector<Decoded>;
-
-    Block decode(int first, int last) {
-        Block block;
-        for (int frame = first; frame <= last; ++frame) {
-            try {
-                block.push_back({reader_.read(frame), nullptr});
-            } catch (const model::InputError&) {
-                block.push_back({std::nullopt, std::current_exception()});
-            }
-        }
-        return block;
-    }
-
     film::PictureReader reader_;
     int first_;
-    int blockSize_ = 0;
-    Block block_;
-    std::future<Block> ahead_; ///< ends before the reader does
+    std::size_t pictureBytes_;
+    std::deque<film::Picture> block_;
+    int blockFirst_ = 0;
 };
 
 /// A pose with what makes it less sure.
@@ -235,7 +183,7 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
     pose::PersonDetector detector(pose::detectorFile(directory));
     pose::PoseNetwork network(pose::poseFile(directory, size));
     PersonFollower follower(detector, network);
-    OnwardPictures pictures(index, span.last);
+    film::PictureReader pictures(index);
     const film::Picture first = pictures.read(start);
     if (!follower.begin(first, whom)) {
         throw NobodyFound("No player was found in frame " + std::to_string(start) + ".",
