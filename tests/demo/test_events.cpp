@@ -17,6 +17,8 @@ class TestEvents : public QObject {
   private slots:
     void agreeWithTheirDefinition_data();
     void agreeWithTheirDefinition();
+    void everyPlayerHasThemAll_data();
+    void everyPlayerHasThemAll();
     void plantToReleaseIsAsPublished();
     void ballLeavesTheHandAtRelease_data();
     void ballLeavesTheHandAtRelease();
@@ -156,6 +158,27 @@ void TestEvents::agreeWithTheirDefinition() {
     const double told = motion.events().at(event);
     QVERIFY2(std::abs(found - told) < 0.001,
              qPrintable(QString("told %1 s, found %2 s").arg(told).arg(found)));
+}
+
+void TestEvents::everyPlayerHasThemAll_data() {
+    QTest::addColumn<QString>("technique");
+    for (const std::string& technique : support::techniquesToStudy()) {
+        QTest::newRow(technique.c_str()) << QString::fromStdString(technique);
+    }
+}
+
+/// Also small beginners: a batter who is late gets the bat on plane after contact only.
+void TestEvents::everyPlayerHasThemAll() {
+    QFETCH(QString, technique);
+    demo::PlayerSpec spec;
+    spec.technique = technique.toStdString();
+    const std::size_t all = demo::PlayerMotion(spec).events().size();
+    spec.seed = 201;
+    spec.build.heightM = 1.3;
+    for (const double level : {0.0, 0.2, 0.4}) {
+        spec.level = level;
+        QCOMPARE(demo::PlayerMotion(spec).events().size(), all);
+    }
 }
 
 void TestEvents::plantToReleaseIsAsPublished() {
