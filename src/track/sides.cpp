@@ -132,8 +132,10 @@ std::vector<int> settledNames(const std::vector<std::vector<Candidate>>& seen,
     // beginning like the first after.
     const auto first = std::find_if(taken.begin(), taken.end(), [](const auto& t) { return !!t; });
     auto like = static_cast<std::size_t>(first - taken.begin());
-    for (std::size_t i = 0; i < seen.size() && first != taken.end(); ++i) {
-        if (taken[i]) {
+    for (std::size_t i = 0; i < seen.size(); ++i) {
+        if (first == taken.end()) { // a still has no way
+            names[i] = seen[i][1].cost < seen[i][0].cost ? 1 : 0;
+        } else if (taken[i]) {
             names[i] = *taken[i];
             like = i;
         } else {

@@ -293,10 +293,15 @@ class TestTracking : public QObject {
         placed[40][Landmark::leftHip] = placedAt({398.0, 280.0});
         track::settleSides(evidence, placed, std::nullopt);
         QCOMPARE(evidence.frames[40].proposals.at(Landmark::leftKnee).px.x, 440.0);
-        // A knee on the other side says it plainly.
+        // A knee on the other side says it plainly, in a still too.
         placed[40][Landmark::leftKnee] = placedAt({361.0, 341.0});
-        track::settleSides(evidence, placed, std::nullopt);
-        QCOMPARE(evidence.frames[40].proposals.at(Landmark::leftKnee).px.x, 360.0);
+        track::Evidence still;
+        still.bodyPx = bodyPx;
+        still.frames[40] = evidence.frames[40];
+        for (track::Evidence* seen : {&evidence, &still}) {
+            track::settleSides(*seen, placed, std::nullopt);
+            QCOMPARE(seen->frames[40].proposals.at(Landmark::leftKnee).px.x, 360.0);
+        }
     }
 
     void whoWalksOnIsExpectedAhead() {
