@@ -49,6 +49,7 @@ constexpr int mostUnseen = 3;        ///< pictures
 constexpr double faceEdgeSd = 0.025; ///< of height
 constexpr double farEndSd = 0.013;
 constexpr double buttSd = 0.025;
+constexpr double bladeTurns = 0.7; ///< of a blade's length, the deviation of where its tip is
 constexpr double fist = 0.04;      ///< of height, what a hand covers
 constexpr double armAgainst = 0.1; ///< evidence where an arm is, which may look like the implement
 constexpr double surroundings = 0.09;   ///< of height, across what lies around the implement
@@ -484,8 +485,14 @@ std::map<int, Proposals> ImplementFollower::result(const std::map<int, std::vect
                 continue;
             }
             // The far end is seen; the other is where the hand is thought to be.
-            const double sd = (at.x * farEndSd + (1.0 - at.x) * buttSd) *
-                              (rival > doubtful ? doubtfulWidens : 1.0) * bodyPx_;
+            double sd = (at.x * farEndSd + (1.0 - at.x) * buttSd) *
+                        (rival > doubtful ? doubtfulWidens : 1.0) * bodyPx_;
+            if (landmark == Landmark::implementTip || landmark == Landmark::implementHead) {
+                // A blade turns about the shaft, which is not looked at.
+                const double onBlade =
+                    landmark == Landmark::implementTip ? anchor.bladePx : 0.5 * anchor.bladePx;
+                sd = std::hypot(sd, bladeTurns * onBlade);
+            }
             result[frames[i]][landmark] = {guess.butt + way * at.x + across(way) * at.y, sd, sd};
         }
     }

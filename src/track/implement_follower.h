@@ -72,7 +72,10 @@ class ImplementFollower {
     struct Anchor {
         int frame = 0;
         model::Point2 butt;
-        model::Point2 far; ///< tip, or middle of the head where no tip was placed
+        /// Tip, or middle of the head where no tip was placed; of a stick with a blade the heel of
+        /// the blade, where the straight part ends.
+        model::Point2 far;
+        double bladePx = 0.0; ///< from heel to tip; 0 of what is straight to its tip
         std::map<model::Hand, double> heldAt; ///< share of the length from the butt, by hand
         /// Other landmarks, along and across the way from butt to far end, in lengths.
         std::map<model::Landmark, model::Point2> fixed;

@@ -16,10 +16,34 @@ constexpr std::array implementLandmarks{Landmark::implementButt, Landmark::imple
                                         Landmark::implementTip, Landmark::implementFaceEdge,
                                         Landmark::implementFarEdge};
 
-constexpr double farFromShaft = 0.06;  ///< of height: a hand farther off does not hold it
-constexpr double leastChange = 14.0;   ///< 8-bit steps over all colours: more is not the place
-constexpr double leastDistinct = 0.2;  ///< weight of a look that the rest of the picture has, too
+constexpr double farFromShaft = 0.06; ///< of height: a hand farther off does not hold it
+constexpr double leastChange = 14.0;  ///< 8-bit steps over all colours: more is not the place
+constexpr double leastDistinct = 0.2; ///< weight of a look that the rest of the picture has, too
+constexpr double bent = 0.02; ///< of the length: a head so far off the way to the tip bends it
 constexpr double leastOwnScore = 0.03; ///< of what was placed, in its own picture
+
+/// The colour beside `p`, a pixel at most, that is least like the place: a shaft is hardly wider
+/// than a pixel, and its edges show half of what lies behind.
+cv::Vec3f plainest(const cv::Mat& picture, const Behind& behind, Point2 p, Point2 side) {
+    cv::Vec3f best;
+    double most = -1.0;
+    for (const double off : {0.0, -1.0, 1.0}) {
+        const Point2 at = p + side * off;
+        const cv::Vec3f colour = colourAt(picture, at);
+        if (const double change = cv::norm(colour - colourAt(behind.place, at)); change > most) {
+            most = change;
+            best = colour;
+        }
+    }
+    return best;
+}
+
+/// Whether the implement is straight only as far as its head, as a stick with a blade is.
+bool isBent(Point2 butt, Point2 head, Point2 tip) {
+    const double size = length(tip - butt);
+    const Point2 side = across((tip - butt) * (1.0 / std::max(size, 1.0)));
+    return std::abs(dot(head - butt, side)) > bent * size;
+}
 
 } // namespace
 
@@ -52,6 +76,11 @@ ImplementFollower::ImplementFollower(const model::LandmarkTrack& placed,
                 continue;
             }
             anchor.butt = *hand;
+        }
+        if (tip != nullptr && head != nullptr && isBent(anchor.butt, head->px, tip->px)) {
+            // The head is the middle of the blade, which begins as far on its other side.
+            anchor.far = head->px * 2.0 - tip->px;
+            anchor.bladePx = length(tip->px - anchor.far);
         }
         const double size = length(anchor.far - anchor.butt);
         if (size < 2.0 * sampleStep) {
@@ -138,7 +167,7 @@ void ImplementFollower::learn(int frame, const cv::Mat& picture, const Behind& b
         for (int i = 0; i < within; ++i) {
             const Point2 p =
                 butt + way * ((part + (i + 0.5) / within) / static_cast<double>(parts));
-            sum += colourAt(picture, p);
+            sum += plainest(picture, behind, p, side);
         }
         const cv::Vec3f colour = sum / static_cast<float>(within);
         constexpr double oneLook = 40.0; // 8-bit steps over all three colours
