@@ -167,7 +167,7 @@ void ImplementFollower::learn(int frame, const cv::Mat& picture, const Behind& b
         for (int i = 0; i < within; ++i) {
             const Point2 p =
                 butt + way * ((part + (i + 0.5) / within) / static_cast<double>(parts));
-            sum += plainest(picture, behind, p, side);
+            sum += anchor.bladePx > 0.0 ? plainest(picture, behind, p, side) : colourAt(picture, p);
         }
         const cv::Vec3f colour = sum / static_cast<float>(within);
         constexpr double oneLook = 40.0; // 8-bit steps over all three colours
