@@ -19,7 +19,9 @@ constexpr std::array implementLandmarks{Landmark::implementButt, Landmark::imple
 constexpr double farFromShaft = 0.06; ///< of height: a hand farther off does not hold it
 constexpr double leastChange = 14.0;  ///< 8-bit steps over all colours: more is not the place
 constexpr double leastDistinct = 0.2; ///< weight of a look that the rest of the picture has, too
-constexpr double bent = 0.02; ///< of the length: a head so far off the way to the tip bends it
+/// A head so many deviations of its own and of the ends off the way to the tip bends the implement;
+/// careful clicks on a straight one are not.
+constexpr double bent = 3.0;
 constexpr double leastOwnScore = 0.03; ///< of what was placed, in its own picture
 
 /// The colour beside `p`, a pixel at most, that is least like the place: a shaft is hardly wider
@@ -38,11 +40,15 @@ cv::Vec3f plainest(const cv::Mat& picture, const Behind& behind, Point2 p, Point
     return best;
 }
 
-/// Whether the implement is straight only as far as its head, as a stick with a blade is.
-bool isBent(Point2 butt, Point2 head, Point2 tip) {
-    const double size = length(tip - butt);
-    const Point2 side = across((tip - butt) * (1.0 / std::max(size, 1.0)));
-    return std::abs(dot(head - butt, side)) > bent * size;
+/// Whether the implement is straight only as far as its head, as a stick with a blade is; `buttSd`
+/// is how far off the butt may be.
+bool isBent(Point2 butt, double buttSd, const model::LandmarkPoint& head,
+            const model::LandmarkPoint& tip) {
+    const double size = std::max(length(tip.px - butt), 1.0);
+    const Point2 side = across((tip.px - butt) * (1.0 / size));
+    const double share = length(head.px - butt) / size; // of the way, where the head should be
+    const double sd = std::hypot(head.sdPx, share * tip.sdPx, (1.0 - share) * buttSd);
+    return std::abs(dot(head.px - butt, side)) > bent * sd;
 }
 
 } // namespace
@@ -77,7 +83,9 @@ ImplementFollower::ImplementFollower(const model::LandmarkTrack& placed,
             }
             anchor.butt = *hand;
         }
-        if (tip != nullptr && head != nullptr && isBent(anchor.butt, head->px, tip->px)) {
+        if (tip != nullptr && head != nullptr &&
+            isBent(anchor.butt, butt != nullptr ? butt->sdPx : farFromShaft * bodyPx, *head,
+                   *tip)) {
             // The head is the middle of the blade, which begins as far on its other side.
             anchor.far = head->px * 2.0 - tip->px;
             anchor.bladePx = length(tip->px - anchor.far);
