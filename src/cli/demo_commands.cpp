@@ -5,7 +5,7 @@
 #include "demo/motion_study.h"
 #include "demo/outfits.h"
 #include "demo/scenario.h"
-#include "demo/tracking_study.h"
+#include "demo/tracking_page.h"
 #include "demo/truth.h"
 #include "report/picture_image.h"
 #include "technique/pack.h"

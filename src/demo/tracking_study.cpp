@@ -21,11 +21,9 @@
 #include <cmath>
 #include <fstream>
 #include <functional>
-#include <iomanip>
 #include <numbers>
 #include <optional>
 #include <random>
-#include <sstream>
 
 namespace kestrel::demo {
 namespace {
@@ -34,14 +32,8 @@ using model::Landmark;
 using nlohmann::json;
 
 Spread spreadOf(std::vector<double> values) {
-    if (values.empty()) {
-        return {};
-    }
     std::sort(values.begin(), values.end());
-    const auto at = [&](double share) {
-        return values[static_cast<std::size_t>(share * static_cast<double>(values.size() - 1))];
-    };
-    return {at(0.5), at(0.95), static_cast<int>(values.size())};
+    return {std::move(values)};
 }
 
 struct Truth {
@@ -400,74 +392,6 @@ void followThings(TrackingResult& result, const Truth& truth, track::Evidence ev
     result.ball = thingErrors(Landmark::ball, truth, index, placed, track);
 }
 
-std::string thingsTable(const std::vector<TrackingResult>& results) {
-    std::ostringstream page;
-    page << std::fixed << std::setprecision(1)
-         << "\nImplement and ball, followed from where a coach placed them: the implement in the "
-            "one "
-            "key position that shows it at its\nlongest, the ball in two frames. Said of: share of "
-            "the frames that show it; errors in % of standing height, median / 95th\nhundredth.\n\n"
-            "| film | implement: said of % | far end | in 95 % | ball: said of % | ball | in 95 % "
-            "|\n"
-            "|---|---|---|---|---|---|---|\n";
-    const auto thing = [&](const ThingResult& r) {
-        if (r.visible == 0) {
-            page << "– | – | – | ";
-            return;
-        }
-        page << 100.0 * r.errors.count / r.visible << " | ";
-        if (r.errors.count == 0) {
-            page << "– | – | ";
-        } else {
-            page << r.errors.median << " / " << r.errors.p95 << " | " << 100.0 * r.within95
-                 << " | ";
-        }
-    };
-    for (const TrackingResult& r : results) {
-        if (r.implement.visible + r.ball.visible > 0) {
-            page << "| " << r.film << " | ";
-            thing(r.implement);
-            thing(r.ball);
-            page << "\n";
-        }
-    }
-    return page.str();
-}
-
-/// What came of the key positions, film by film and all together.
-std::string positionsTable(const std::vector<TrackingResult>& results) {
-    std::ostringstream page;
-    page
-        << "\nKey positions, without help. Right: within 1/60 s (or half a frame of a slower film) "
-           "of the true frame.\nAs good: right, or off by less than the position lasts. Unasked: "
-           "wrong by more than the position lasts, and still not "
-           "called doubtful.\n\n"
-           "| film | found | right | as good | inside their 95 % | wrong | unasked |\n"
-           "|---|---|---|---|---|---|---|\n";
-    PositionResult all;
-    const auto row = [&](const std::string& name, const PositionResult& p) {
-        page << "| " << name << " | " << p.found << " of " << p.asked << " | " << p.right << " | "
-             << p.lasting << " | " << p.inside95 << " | " << p.wrong << " | " << p.wrongUnasked
-             << " |\n";
-    };
-    for (const TrackingResult& r : results) {
-        const PositionResult& p = r.positions;
-        if (p.asked == 0) {
-            continue;
-        }
-        row(r.film, p);
-        all.asked += p.asked;
-        all.found += p.found;
-        all.right += p.right;
-        all.lasting += p.lasting;
-        all.inside95 += p.inside95;
-        all.wrong += p.wrong;
-        all.wrongUnasked += p.wrongUnasked;
-    }
-    row("all", all);
-    return page.str();
-}
-
 } // namespace
 
 TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size) {
@@ -537,41 +461,6 @@ TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize s
         askTheCoach(result, truth, evidence, index, *pack, time);
     }
     return result;
-}
-
-std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseSize size) {
-    std::ostringstream page;
-    page << std::fixed << std::setprecision(1);
-    page
-        << "| film | height px | found % | visible % BH | hidden % BH | in 95 % | legs swapped % | "
-           "covered told % | angles ° | after the queue ° | read ° | after the queue ° | "
-           "actions |\n"
-           "|---|---|---|---|---|---|---|---|---|---|---|---|---|\n";
-    const auto pair = [&](const Spread& spread) {
-        if (spread.count == 0) {
-            page << "– | ";
-        } else {
-            page << spread.median << " / " << spread.p95 << " | ";
-        }
-    };
-    for (const TrackingResult& r : results) {
-        page << "| " << r.film << " | " << std::setprecision(0) << r.bodyPx << std::setprecision(1)
-             << " | " << 100.0 * r.found << " | ";
-        pair(r.visible);
-        pair(r.hidden);
-        page << 100.0 * r.within95 << " | " << 100.0 * r.legsSwapped << " | "
-             << 100.0 * r.coveredRight << " | ";
-        pair(r.angles);
-        pair(r.anglesAfterQueue);
-        pair(r.readAngles);
-        pair(r.readAnglesAfterQueue);
-        page << (r.anglesAfterQueue.count > 0 ? std::to_string(r.actions) : "–") << " |\n";
-    }
-    page << "\nNetwork: " << pose::name(size)
-         << ". Pairs are median / 95th hundredth; BH is standing height. Read: the angles "
-            "that the pack\nreads at the position, which the queue can ask for.\n"
-         << positionsTable(results) << thingsTable(results);
-    return page.str();
 }
 
 } // namespace kestrel::demo

@@ -9,11 +9,15 @@
 /// How right the machine's landmarks are on a film whose truth is known.
 namespace kestrel::demo {
 
-/// The middle and the 95th hundredth of a set of errors.
+/// A set of errors.
 struct Spread {
-    double median = 0.0;
-    double p95 = 0.0;
-    int count = 0;
+    std::vector<double> sorted;
+
+    [[nodiscard]] std::size_t count() const { return sorted.size(); }
+    /// That share of them is at most so large; there must be some.
+    [[nodiscard]] double at(double share) const {
+        return sorted[static_cast<std::size_t>(share * static_cast<double>(sorted.size() - 1))];
+    }
 };
 
 /// Key positions found against the true instants.
@@ -47,7 +51,7 @@ struct TrackingResult {
     double coveredRight = 0.0; ///< share of landmarks rightly called covered or not
     double legsSwapped = 0.0;  ///< share of frames with left and right leg exchanged
     Spread angles; ///< knees, elbows and trunk in the picture at the true key positions, degrees
-    /// The same of what the pack reads there, which the queue can ask for. No count, here and
+    /// The same of what the pack reads there, which the queue can ask for. Empty, here and
     /// below, when no pack knows the technique.
     Spread readAngles;
     Spread anglesAfterQueue; ///< all angles after `actions` of a coach
@@ -67,8 +71,5 @@ struct TrackingResult {
 TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size);
 
 inline constexpr int mostActions = 25;
-
-/// The results as a page: what was measured, a table by film, and all together.
-std::string trackingPage(const std::vector<TrackingResult>& results, pose::PoseSize size);
 
 } // namespace kestrel::demo

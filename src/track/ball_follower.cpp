@@ -3,13 +3,9 @@
 #include "track/body_mask.h"
 #include "track/matte.h"
 
-#include <Eigen/Core>
-#include <Eigen/LU>
-
 #include <opencv2/imgproc.hpp>
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <utility>
 
@@ -23,24 +19,8 @@ constexpr double likelyDiameter = 0.05; ///< of height, where none could be meas
 constexpr double handReach = 0.08;      ///< of height: a ball so near to a hand is held by it
 constexpr double heldMovingSd = 0.4;    ///< of the hand's way between two pictures
 constexpr double heldSd = 0.03;         ///< of height, of a ball known from its hand only
-constexpr double longestHeld = 1.0;     ///< seconds for which a hand is trusted to hold it
-constexpr double heldTurnsIn = 0.3;     ///< seconds in which a hand may turn it to its other side
-constexpr double leftHand = 0.12;       ///< of height: so far off its place in the hand it has left
 // Costs for the best path, where a picture without the ball costs 1.
-constexpr double seenCost = -9.0;  ///< of a ball that looks in every way as it should, beyond 1
-constexpr double certain = -100.0; ///< where the coach placed it
-constexpr double never = 1e6;
-constexpr int mostRounds = 6;         ///< of finding the way and leaving out what is no ball
-constexpr double slowestFlight = 1.5; ///< heights a second: slower, it is no ball on its way
-/// How suddenly a ball's way changes, heights a second squared: in a hand that throws, and at most
-/// before it counts as hit, or as another thing; a flight is far smoother, gravity being 6 for a
-/// grown player and drag at most as much again.
-constexpr double throwing = 120.0;
-constexpr double mostSudden = 3.0 * throwing;
-constexpr double mostFalling = 20.0;
-constexpr double mostSurprise =
-    0.1; ///< of height: so far off where it was to be expected it is another
-constexpr double fastestFlight = 45.0; ///< heights a second, about 70 m/s across the picture
+constexpr double seenCost = -9.0; ///< of a ball that looks in every way as it should, beyond 1
 constexpr double leastCover = 0.3;
 constexpr double plainCover = 0.6;     ///< mean of a patch that is all ball
 constexpr double likeOnBody = 0.02;    ///< shoes, faces and buttons look like balls, too
@@ -256,188 +236,6 @@ std::vector<BallFollower::Guess> BallFollower::look(int frame, const cv::Mat& pi
         }
     }
     return guesses;
-}
-
-bool BallFollower::isFlight(std::span<const Sighting> piece) const {
-    constexpr std::size_t fewest = 4;
-    if (piece.size() < fewest) {
-        return false;
-    }
-    // A parabola in time through the places, each axis on its own.
-    const auto count = static_cast<Eigen::Index>(piece.size());
-    double middle = 0.0;
-    for (const Sighting& s : piece) {
-        middle += s.time / static_cast<double>(piece.size());
-    }
-    Eigen::MatrixXd terms(count, 3);
-    Eigen::MatrixX2d places(count, 2);
-    double way = 0.0;
-    for (std::size_t i = 0; i < piece.size(); ++i) {
-        const double t = piece[i].time - middle;
-        const auto row = static_cast<Eigen::Index>(i);
-        terms.row(row) << 1.0, t, 0.5 * t * t;
-        places.row(row) << piece[i].at.x, piece[i].at.y;
-        way += i > 0 ? length(piece[i].at - piece[i - 1].at) : 0.0;
-    }
-    const Eigen::Matrix3d inverse = (terms.transpose() * terms).inverse();
-    const Eigen::Matrix<double, 3, 2> fit = inverse * terms.transpose() * places;
-    const double misfit = std::sqrt((places - terms * fit).squaredNorm() / (2.0 * piece.size()));
-    constexpr double allowedMisfit = 0.35; // of its diameter
-    const double allowed = std::max(1.0, allowedMisfit * diameter());
-    const double speed = fit.row(1).norm() / bodyPx_;
-    const double acceleration = fit.row(2).norm() / bodyPx_;
-    const double accelerationSd = allowed * std::sqrt(inverse(2, 2)) / bodyPx_;
-    constexpr double farEnough = 4.0; // diameters
-    return misfit <= allowed && speed >= slowestFlight && way >= farEnough * diameter() &&
-           acceleration <= mostFalling + 2.0 * accelerationSd;
-}
-
-std::vector<std::size_t>
-BallFollower::otherThings(std::span<const int> frames, std::span<const std::optional<int>> taken,
-                          std::span<const std::vector<Candidate>> seen,
-                          std::span<const double> times,
-                          std::span<const std::optional<Point2>> inHand) const {
-    std::vector<std::size_t> result;
-    std::vector<std::size_t> numbers;
-    std::vector<Sighting> piece;
-    bool isCoachs = false;
-    bool lastWasHeld = false; // as the coach saw it in the picture before
-    const auto close = [&] {
-        if (!isCoachs && !isFlight(piece)) {
-            result.insert(result.end(), numbers.begin(), numbers.end());
-        }
-        numbers.clear();
-        piece.clear();
-        isCoachs = false;
-    };
-    // Whether a place follows from the ones before without a hit, or a step to another thing.
-    const auto goesOn = [&](const Sighting& next) {
-        const Sighting& last = piece.back();
-        const double dt = next.time - last.time;
-        const double most = mostSurprise * bodyPx_ + diameter();
-        if (piece.size() < 2) {
-            const double reach = lastWasHeld ? most : fastestFlight * bodyPx_ * dt;
-            return length(next.at - last.at) <= reach;
-        }
-        const Sighting& before = piece[piece.size() - 2];
-        const Point2 velocity = (last.at - before.at) * (1.0 / (last.time - before.time));
-        const double sudden = mostSudden * bodyPx_ * dt * (dt + last.time - before.time) * 0.5;
-        return length(next.at - last.at - velocity * dt) <= std::min(sudden + diameter(), most);
-    };
-    const auto atHand = [&](std::size_t i, Point2 place) {
-        return inHand[i] && length(*inHand[i] - place) < leftHand * bodyPx_;
-    };
-    constexpr std::size_t mostBetween = 3; // pictures, as far as the best path reaches
-    for (std::size_t i = 0; i < taken.size(); ++i) {
-        if (!taken[i]) {
-            continue;
-        }
-        const Candidate& candidate = seen[i][static_cast<std::size_t>(*taken[i])];
-        const Sighting sighting{times[i], candidate.points.front()};
-        const bool changesHands =
-            !piece.empty() && atHand(i, sighting.at) != atHand(numbers.back(), piece.back().at);
-        if (!piece.empty() &&
-            (i - numbers.back() > mostBetween || changesHands || !goesOn(sighting))) {
-            close();
-        }
-        numbers.push_back(i);
-        piece.push_back(sighting);
-        isCoachs = isCoachs || candidate.cost <= certain;
-        lastWasHeld = std::any_of(held_.begin(), held_.end(),
-                                  [&](const Held& held) { return held.frame == frames[i]; });
-    }
-    close();
-    return result;
-}
-
-std::optional<Point2> BallFollower::heldPlace(const std::map<int, std::vector<Guess>>& guesses,
-                                              int frame) {
-    const auto here = guesses.find(frame);
-    if (here == guesses.end()) {
-        return std::nullopt;
-    }
-    const auto guess = std::find_if(here->second.begin(), here->second.end(),
-                                    [](const Guess& g) { return g.held; });
-    return guess == here->second.end() ? std::nullopt : std::optional(guess->at);
-}
-
-std::map<int, Proposal> BallFollower::result(const std::map<int, std::vector<Guess>>& guesses,
-                                             const std::map<int, double>& times) const {
-    auto [frames, instants, seen] = sightingsOf(guesses, times, [](const Guess& guess) {
-        return Candidate{{guess.at}, guess.held ? never : guess.cost};
-    });
-    std::vector<std::optional<Point2>> inHand;
-    for (const int frame : frames) {
-        inHand.push_back(heldPlace(guesses, frame));
-    }
-    PathRules rules;
-    rules.suddenness = throwing * bodyPx_;
-    rules.mostForJump = 20.0; // a hit, or another thing: it must be seen well afterwards
-    rules.begun = 20.0;
-    rules.skipped = 1.0;
-    auto taken = bestPath(seen, instants, rules);
-    for (int round = 1; round < mostRounds; ++round) {
-        const auto others = otherThings(frames, taken, seen, instants, inHand);
-        if (others.empty()) {
-            break;
-        }
-        for (const std::size_t i : others) {
-            seen[i][static_cast<std::size_t>(*taken[i])].cost = never;
-        }
-        taken = bestPath(seen, instants, rules);
-    }
-    for (const std::size_t i : otherThings(frames, taken, seen, instants, inHand)) {
-        taken[i].reset();
-    }
-    std::map<int, Proposal> result;
-    for (std::size_t i = 0; i < frames.size(); ++i) {
-        if (!taken[i]) {
-            continue;
-        }
-        const Guess& guess = guesses.at(frames[i])[static_cast<std::size_t>(*taken[i])];
-        if (guess.sd > 0.0) {
-            result[frames[i]] = {guess.at, guess.sd, 0.0};
-        }
-    }
-    fillHeld(result, guesses, times);
-    return result;
-}
-
-void BallFollower::fillHeld(std::map<int, Proposal>& found,
-                            const std::map<int, std::vector<Guess>>& guesses,
-                            const std::map<int, double>& times) const {
-    std::map<int, Proposal> filled;
-    const auto fill = [&](int frame, const Held& held) {
-        const auto time = times.find(frame);
-        const auto from = times.find(held.frame);
-        const auto here = guesses.find(frame);
-        if (time == times.end() || from == times.end() || here == guesses.end() ||
-            std::abs(time->second - from->second) > longestHeld) {
-            return false;
-        }
-        const auto guess = std::find_if(here->second.begin(), here->second.end(),
-                                        [](const Guess& g) { return g.held; });
-        if (guess == here->second.end()) {
-            return true; // the hand is not known, or the coach placed the ball
-        }
-        const auto seen = found.find(frame);
-        if (seen == found.end()) {
-            // The longer ago, the more the hand has turned with it.
-            const double since = std::abs(time->second - from->second) / heldTurnsIn;
-            const double sd = guess->sd * std::sqrt(1.0 + since * since);
-            filled[frame] = {guess->at, sd, sd};
-            return true;
-        }
-        return length(seen->second.px - guess->at) < leftHand * bodyPx_;
-    };
-    for (const Held& held : held_) {
-        for (const int step : {-1, 1}) {
-            for (int frame = held.frame + step; fill(frame, held);) {
-                frame += step;
-            }
-        }
-    }
-    found.insert(filled.begin(), filled.end());
 }
 
 } // namespace kestrel::track

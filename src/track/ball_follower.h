@@ -49,6 +49,7 @@ class BallFollower {
                                                  const std::map<int, double>& times) const;
 
   private:
+    static constexpr double certain = -100.0; ///< cost of where the coach placed it
     struct Anchor {
         int frame = 0;
         model::Point2 at;
@@ -62,12 +63,6 @@ class BallFollower {
         model::Point2 off; ///< from the hand to the ball
     };
 
-    /// A place on the way that was found.
-    struct Sighting {
-        double time = 0.0; ///< seconds
-        model::Point2 at;
-    };
-
     /// Pictures of pieces of a way in which the coach never saw the ball and that are no flight:
     /// shoes, sleeves and buttons that look like it. A piece ends where nothing is seen for a
     /// while, where the way changes more suddenly than even a throwing hand makes it, and where it
@@ -79,8 +74,6 @@ class BallFollower {
     /// Where look() says that the hand would have it in that frame.
     static std::optional<model::Point2> heldPlace(const std::map<int, std::vector<Guess>>& guesses,
                                                   int frame);
-    /// Whether it goes as what flies goes: far, fast, and bent no more than gravity and drag do.
-    [[nodiscard]] bool isFlight(std::span<const Sighting> piece) const;
     /// Adds to what was seen, around the frames where the coach saw it in a hand, where that hand
     /// has it, until it is seen to have left.
     void fillHeld(std::map<int, Proposal>& found, const std::map<int, std::vector<Guess>>& guesses,

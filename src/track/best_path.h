@@ -31,6 +31,14 @@ struct PathRules {
 std::vector<std::optional<int>> bestPath(std::span<const std::vector<Candidate>> seen,
                                          std::span<const double> times, const PathRules& rules);
 
+/// How likely each candidate is the thing, given all that is seen before and after: for each
+/// picture the share of its candidates, 0 to 1, in all ways through the pictures, a way weighing e
+/// to the minus its cost. What a picture's shares leave of 1 is for nothing being taken there.
+/// Costs count as the negative logarithm of a likelihood here, and not only against each other as
+/// in bestPath().
+std::vector<std::vector<double>> pathShares(std::span<const std::vector<Candidate>> seen,
+                                            std::span<const double> times, const PathRules& rules);
+
 /// What was seen in each of the pictures of a stretch, as bestPath() takes it.
 struct Sightings {
     std::vector<int> frames;

@@ -37,27 +37,13 @@ constexpr double flankWeight = 0.25;
 // Of that, what another picture must have to show the same thing; much more is something else.
 constexpr double leastAlike = 0.45;
 constexpr double mostAlike = 1.6;
-// When the best elsewhere in the picture scores such a share of what was taken, four in ten are
-// wrong; one in four; below, one in ten (on the synthetic films of docs/accuracy.md).
-constexpr double asLikely = 0.7;
-constexpr double doubtful = 0.55;
-constexpr double doubtfulWidens = 4.0; ///< its standard deviation
-// Standard deviations, share of height, each once from frame to frame and once for a while.
-constexpr double edgeOn = 0.35;      ///< of a face's width: narrower, it may be turning round
-constexpr double mostBroad = 1.15;   ///< wider than placed it hardly is; what adds to it is no face
-constexpr int mostUnseen = 3;        ///< pictures
-constexpr double faceEdgeSd = 0.025; ///< of height
-constexpr double farEndSd = 0.013;
-constexpr double buttSd = 0.025;
-constexpr double bladeTurns = 0.5; ///< of a blade's length, the deviation of where its tip is
 constexpr double fist = 0.04;      ///< of height, what a hand covers
 constexpr double armAgainst = 0.1; ///< evidence where an arm is, which may look like the implement
 constexpr double surroundings = 0.09;   ///< of height, across what lies around the implement
 constexpr double besideTheGuess = 0.03; ///< of height
 constexpr double pastTheEnd = 0.12;     ///< of the longest, beyond the far end
 constexpr std::size_t mostGuesses = 10;
-constexpr double apart = 0.06;      ///< of height, between the far ends of two guesses
-constexpr double scoreToCost = 6.0; ///< of the best path, for a score of the whole length
+constexpr double apart = 0.06; ///< of height, between the far ends of two guesses
 
 /// The best of `lines`, at most `most`, whose far ends are that far apart.
 template <class Line>
@@ -164,6 +150,7 @@ ImplementFollower::Maps ImplementFollower::mapsAround(int frame, std::span<const
     const cv::Mat certain = behind.certain(maps.region);
     const cv::Mat unclear = behind.unclear(maps.region);
     const cv::Mat arms = armsIn(maps.region, body_, frame, bodyPx_);
+    const cv::Mat rest = restOfBodyIn(maps.region, body_, frame, bodyPx_);
     for (const Look& look : anchor.looks) {
         const Matting matting(look.colour, noise_);
         cv::Mat cover = cv::Mat::zeros(maps.region.size(), CV_32F);
@@ -187,15 +174,19 @@ ImplementFollower::Maps ImplementFollower::mapsAround(int frame, std::span<const
             cv::blur(cover, seen, faceBlur());
         }
         cv::Mat evidence = cv::Mat::zeros(maps.region.size(), CV_32F);
+        cv::Mat shape = evidence.clone();
         const double whole = look.isFace ? look.cover : blurredCover;
         for (int y = 0; y < shown.rows; ++y) {
             for (int x = 0; x < shown.cols; ++x) {
                 if (arms.at<std::uint8_t>(y, x) != 0) {
                     evidence.at<float>(y, x) = static_cast<float>(-armAgainst * look.distinct);
+                    shape.at<float>(y, x) = evidence.at<float>(y, x);
                 } else if (telling.at<std::uint8_t>(y, x) != 0) {
-                    evidence.at<float>(y, x) = static_cast<float>(
-                        look.distinct *
-                        (std::min(1.0, seen.at<float>(y, x) / whole) - coveredEnough));
+                    const double much = std::min(1.0, seen.at<float>(y, x) / whole) - coveredEnough;
+                    const bool onBody = much > 0.0 && rest.at<std::uint8_t>(y, x) != 0;
+                    shape.at<float>(y, x) = static_cast<float>(much * look.distinct);
+                    evidence.at<float>(y, x) =
+                        static_cast<float>(much * (onBody ? look.distinctOnBody : look.distinct));
                 }
             }
         }
@@ -203,6 +194,7 @@ ImplementFollower::Maps ImplementFollower::mapsAround(int frame, std::span<const
         cv::blur(evidence, rough, {roughBlur, roughBlur});
         maps.rough.push_back(rough);
         maps.evidence.push_back(evidence);
+        maps.shape.push_back(shape);
         maps.cover.push_back(cover);
     }
     return maps;
@@ -314,6 +306,14 @@ ImplementFollower::Line ImplementFollower::bettered(Line line, const Anchor& anc
     return line;
 }
 
+ImplementFollower::Line ImplementFollower::placedExactly(const Line& line, const Anchor& anchor,
+                                                         Maps maps) const {
+    std::swap(maps.evidence, maps.shape);
+    Line exact = bettered(line, anchor, maps);
+    exact.score = line.score;
+    return exact;
+}
+
 ImplementFollower::Guess ImplementFollower::settled(Guess guess, double share, const Anchor& anchor,
                                                     const Maps& maps) const {
     // A line through the middles of what is covered, part by part.
@@ -407,7 +407,6 @@ std::vector<ImplementFollower::Guess> ImplementFollower::look(int frame, const c
                                                               const Behind& behind) const {
     const Anchor& anchor = nearest(frame);
     if (anchor.frame == frame) {
-        constexpr double certain = 10.0;
         return {{anchor.butt, anchor.far, certain}};
     }
     const std::vector<Grip> grips = gripsAt(frame);
@@ -435,100 +434,12 @@ std::vector<ImplementFollower::Guess> ImplementFollower::look(int frame, const c
     }
     std::vector<Guess> guesses;
     for (const Line& line : unlike(std::move(rough), apart * bodyPx_, mostGuesses)) {
-        const Guess guess = guessFrom(line, anchor, maps);
+        const Guess guess = guessFrom(placedExactly(line, anchor, maps), anchor, maps);
         if (guess.score > leastAlike && guess.score < mostAlike) {
             guesses.push_back(guess);
         }
     }
     return guesses;
-}
-
-double ImplementFollower::rivalOf(const Guess& guess, std::span<const Guess> all) const {
-    constexpr double elsewhere = 0.15; // of height, between the far ends
-    double best = 0.0;
-    for (const Guess& other : all) {
-        if (length(other.far - guess.far) > elsewhere * bodyPx_) {
-            best = std::max(best, other.score / guess.score);
-        }
-    }
-    return best;
-}
-
-std::map<int, Proposals> ImplementFollower::result(const std::map<int, std::vector<Guess>>& guesses,
-                                                   const std::map<int, double>& times) const {
-    const auto [frames, instants, seen] = sightingsOf(guesses, times, [](const Guess& guess) {
-        return Candidate{{guess.butt, guess.far}, -scoreToCost * std::min(1.0, guess.score)};
-    });
-    PathRules rules;
-    rules.suddenness = 250.0 * bodyPx_; // a bat's end on its circle before contact
-    rules.skipped = 1.5;
-    const auto taken = bestPath(seen, instants, rules);
-    std::map<int, Proposals> result;
-    std::map<int, const Guess*> sure;
-    for (std::size_t i = 0; i < frames.size(); ++i) {
-        if (!taken[i]) {
-            continue;
-        }
-        const std::vector<Guess>& here = guesses.at(frames[i]);
-        const Guess& guess = here[static_cast<std::size_t>(*taken[i])];
-        const Anchor& anchor = nearest(frames[i]);
-        const double rival = rivalOf(guess, here);
-        if (anchor.frame == frames[i] || rival > asLikely) {
-            continue; // the coach has said it, or had better
-        }
-        if (rival <= doubtful) {
-            sure[frames[i]] = &guess;
-        }
-        const Point2 way = guess.far - guess.butt;
-        for (const auto& [landmark, at] : anchor.fixed) {
-            if (landmark == Landmark::implementFaceEdge || landmark == Landmark::implementFarEdge) {
-                continue;
-            }
-            // The far end is seen; the other is where the hand is thought to be.
-            double sd = (at.x * farEndSd + (1.0 - at.x) * buttSd) *
-                        (rival > doubtful ? doubtfulWidens : 1.0) * bodyPx_;
-            if (landmark == Landmark::implementTip || landmark == Landmark::implementHead) {
-                // A blade turns about the shaft, which is not looked at.
-                const double onBlade =
-                    landmark == Landmark::implementTip ? anchor.bladePx : 0.5 * anchor.bladePx;
-                sd = std::hypot(sd, bladeTurns * onBlade);
-            }
-            result[frames[i]][landmark] = {guess.butt + way * at.x + across(way) * at.y, sd, sd};
-        }
-    }
-    addFaceEdges(result, sure);
-    return result;
-}
-
-void ImplementFollower::addFaceEdges(std::map<int, Proposals>& found,
-                                     const std::map<int, const Guess*>& taken) const {
-    for (const Anchor& anchor : anchors_) {
-        if (!anchor.hasFace) {
-            continue;
-        }
-        for (const int step : {-1, 1}) {
-            int last = anchor.frame;
-            for (int frame = last + step; std::abs(frame - last) <= mostUnseen; frame += step) {
-                const auto guess = taken.find(frame);
-                if (guess == taken.end() || nearest(frame).frame != anchor.frame) {
-                    continue;
-                }
-                const double broad = std::min(guess->second->broad, mostBroad);
-                if (broad < edgeOn) {
-                    break;
-                }
-                last = frame;
-                const Point2 way = guess->second->far - guess->second->butt;
-                for (const Landmark edge :
-                     {Landmark::implementFaceEdge, Landmark::implementFarEdge}) {
-                    const Point2 at = anchor.fixed.at(edge);
-                    const double sd = faceEdgeSd * bodyPx_;
-                    found[frame][edge] = {
-                        guess->second->butt + way * at.x + across(way) * (broad * at.y), sd, sd};
-                }
-            }
-        }
-    }
 }
 
 } // namespace kestrel::track

@@ -52,12 +52,14 @@ class ImplementFollower {
                                                   const std::map<int, double>& times) const;
 
   private:
-    static constexpr int parts = 16; ///< of the length, each with a colour and a width
+    static constexpr double certain = 10.0; ///< score of what the coach placed
+    static constexpr int parts = 16;        ///< of the length, each with a colour and a width
 
     /// What speaks for the implement around the hands of one picture, by colour group.
     struct Maps {
         cv::Rect region; ///< of the picture
         std::vector<cv::Mat> evidence;
+        std::vector<cv::Mat> shape; ///< the same, as if there were no body to mistake for it
         std::vector<cv::Mat> rough; ///< evidence, blurred
         std::vector<cv::Mat> cover;
     };
@@ -66,6 +68,12 @@ class ImplementFollower {
         bool isFace = false;   ///< strings: the place shows between them
         double cover = 1.0;    ///< of a face, how much of it is not place
         double distinct = 1.0; ///< share of what looks so in the picture that is the implement
+        double distinctOnBody = 1.0; ///< the same of what looks so before trunk, legs and head
+    };
+
+    struct Choice {
+        const Guess* guess = nullptr;
+        double certainty = 0.0; ///< 0 to 1
     };
 
     /// The implement as the coach placed it.
@@ -117,8 +125,10 @@ class ImplementFollower {
     /// its landmarks relative to that: what the look does alike in all pictures then cancels out.
     void seeAsFollowed(Anchor& anchor, model::Point2 butt, model::Point2 far,
                        const cv::Mat& picture, const Behind& behind) const;
-    /// The score of the best that lies elsewhere in the same picture, as a share of the guess's.
-    [[nodiscard]] double rivalOf(const Guess& guess, std::span<const Guess> all) const;
+    /// Of the guesses of one picture, with their shares of all ways, the likeliest, and how likely
+    /// that or one that says the same is; nothing when there is none.
+    [[nodiscard]] std::optional<Choice> likeliest(std::span<const Guess> guesses,
+                                                  std::span<const double> shares) const;
     /// Adds the edges of a racket's face in the pictures from the one where they were placed on, to
     /// both sides, as far as the face was never seen from its edge: it may have turned round there.
     void addFaceEdges(std::map<int, Proposals>& found,
@@ -139,6 +149,8 @@ class ImplementFollower {
     [[nodiscard]] double scoreOf(const Line& line, const Anchor& anchor, const Maps& maps) const;
     /// The line around `line` with the best score, step by step.
     [[nodiscard]] Line bettered(Line line, const Anchor& anchor, const Maps& maps) const;
+    /// A line that is the implement, moved to where it lies exactly; its score stays.
+    [[nodiscard]] Line placedExactly(const Line& line, const Anchor& anchor, Maps maps) const;
     [[nodiscard]] Guess settled(Guess guess, double share, const Anchor& anchor,
                                 const Maps& maps) const;
 

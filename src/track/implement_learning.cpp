@@ -1,3 +1,4 @@
+#include "track/body_mask.h"
 #include "track/implement_follower.h"
 #include "track/implement_shaft.h"
 #include "track/matte.h"
@@ -19,6 +20,10 @@ constexpr std::array implementLandmarks{Landmark::implementButt, Landmark::imple
 constexpr double farFromShaft = 0.06; ///< of height: a hand farther off does not hold it
 constexpr double leastChange = 14.0;  ///< 8-bit steps over all colours: more is not the place
 constexpr double leastDistinct = 0.2; ///< weight of a look that the rest of the picture has, too
+// A leg is as long and straight as an implement: what clothes and skin look like, too, says all the
+// less before them (found on the synthetic films of docs/accuracy.md).
+constexpr double onBodyCounts = 4.0;
+constexpr double leastOnBody = 0.02;
 /// A head so many deviations of its own and of the ends off the way to the tip bends the implement;
 /// careful clicks on a straight one are not.
 constexpr double bent = 3.0;
@@ -225,10 +230,12 @@ void ImplementFollower::learnDistinctness(Anchor& anchor, Point2 butt, Point2 fa
                                           const Maps& maps) const {
     const double size = length(far - butt);
     const Point2 along = (far - butt) * (1.0 / size);
+    const cv::Mat body = restOfBodyIn(maps.region, body_, anchor.frame, bodyPx_);
     for (std::size_t look = 0; look < anchor.looks.size(); ++look) {
         const cv::Mat& evidence = maps.evidence[look];
         double on = 0.0;
         double elsewhere = 0.0;
+        double elsewhereOnBody = 0.0;
         for (int y = 0; y < evidence.rows; ++y) {
             for (int x = 0; x < evidence.cols; ++x) {
                 if (evidence.at<float>(y, x) <= 0.0F) {
@@ -243,9 +250,14 @@ void ImplementFollower::learnDistinctness(Anchor& anchor, Point2 butt, Point2 fa
                 const bool isIt = u > -0.1 && u < 1.1 &&
                                   std::abs(dot(off, across(along))) < half + 2.0 * flankGap;
                 (isIt ? on : elsewhere) += 1.0;
+                elsewhereOnBody += !isIt && body.at<std::uint8_t>(y, x) != 0 ? 1.0 : 0.0;
             }
         }
-        anchor.looks[look].distinct = std::max(leastDistinct, on / std::max(1.0, on + elsewhere));
+        Look& seen = anchor.looks[look];
+        seen.distinct = std::max(leastDistinct, on / std::max(1.0, on + elsewhere));
+        seen.distinctOnBody = std::min(
+            seen.distinct,
+            std::max(leastOnBody, on / std::max(1.0, on + onBodyCounts * elsewhereOnBody)));
     }
 }
 
@@ -264,12 +276,12 @@ void ImplementFollower::seeAsFollowed(Anchor& anchor, Point2 butt, Point2 far,
     }
     learnDistinctness(anchor, butt, far, maps);
     maps = mapsAround(anchor.frame, std::span(&grip, 1), anchor, picture, behind);
-    const Line followed = bettered(line, anchor, maps);
-    anchor.score = followed.score;
+    line.score = bettered(line, anchor, maps).score;
+    anchor.score = line.score;
     if (anchor.score < leastOwnScore) {
         return; // it will not be told from the rest of the picture
     }
-    const Guess guess = guessFrom(followed, anchor, maps);
+    const Guess guess = guessFrom(placedExactly(line, anchor, maps), anchor, maps);
     constexpr double farOff = 0.15; // of the length: then the picture does not show it well
     const double size = length(guess.far - guess.butt);
     if (length(guess.far - anchor.far) > farOff * size) {

@@ -1,9 +1,11 @@
 #include "demo/film_render.h"
+#include "demo/flight.h"
 #include "demo/motion_sheet.h"
 #include "demo/outfits.h"
 #include "demo/truth.h"
 #include "film/film_index.h"
 #include "support/test_films.h"
+#include "track/ball_flight.h"
 #include "track/best_path.h"
 #include "track/fuse.h"
 #include "track/things.h"
@@ -58,6 +60,88 @@ double cheapestOfAll(const std::vector<std::vector<track::Candidate>>& seen,
         }
     }
 }
+
+/// The shares of all ways, by walking along each: in every picture nothing or a candidate, and
+/// between two that are taken near each other either one goes on to the other or a way ends and
+/// another begins; a way takes two or more.
+class AllWays {
+  public:
+    AllWays(const std::vector<std::vector<track::Candidate>>& seen,
+            const std::vector<double>& times, const track::PathRules& rules)
+        : seen_(seen), times_(times), rules_(rules) {
+        for (const auto& candidates : seen) {
+            shares_.emplace_back(candidates.size(), 0.0);
+        }
+        walk(0, 0.0);
+        for (auto& picture : shares_) {
+            for (double& share : picture) {
+                share /= all_;
+            }
+        }
+    }
+
+    [[nodiscard]] const std::vector<std::vector<double>>& shares() const { return shares_; }
+
+  private:
+    struct Taken {
+        std::size_t picture = 0;
+        std::size_t number = 0;
+        bool begins = false;
+    };
+
+    void walk(std::size_t picture, double cost) {
+        const bool canEnd = taken_.empty() || !taken_.back().begins;
+        if (picture == seen_.size()) {
+            if (canEnd) {
+                const double weight = std::exp(-cost);
+                all_ += weight;
+                for (const Taken& t : taken_) {
+                    shares_[t.picture][t.number] += weight;
+                }
+            }
+            return;
+        }
+        walk(picture + 1, cost + rules_.skipped);
+        for (std::size_t number = 0; number < seen_[picture].size(); ++number) {
+            const double own = seen_[picture][number].cost;
+            if (canEnd) {
+                taken_.push_back({picture, number, true});
+                walk(picture + 1, cost + rules_.begun + own);
+                taken_.pop_back();
+            }
+            if (!taken_.empty() && picture - taken_.back().picture <= 3) {
+                const double turn = turnTo(picture, number);
+                taken_.push_back({picture, number, false});
+                walk(picture + 1, cost + own + turn);
+                taken_.pop_back();
+            }
+        }
+    }
+
+    [[nodiscard]] double turnTo(std::size_t picture, std::size_t number) const {
+        const Taken& last = taken_.back();
+        if (last.begins) {
+            return 0.0;
+        }
+        const Taken& before = taken_[taken_.size() - 2];
+        const auto at = [&](std::size_t i, std::size_t n) { return seen_[i][n].points[0]; };
+        const double first = times_[last.picture] - times_[before.picture];
+        const double second = times_[picture] - times_[last.picture];
+        const model::Point2 v1 =
+            (at(last.picture, last.number) - at(before.picture, before.number)) * (1.0 / first);
+        const model::Point2 v2 =
+            (at(picture, number) - at(last.picture, last.number)) * (1.0 / second);
+        const double change = length(v2 - v1) / (0.5 * (first + second));
+        return std::min(rules_.mostForJump, 0.5 * std::pow(change / rules_.suddenness, 2));
+    }
+
+    const std::vector<std::vector<track::Candidate>>& seen_;
+    const std::vector<double>& times_;
+    const track::PathRules& rules_;
+    std::vector<Taken> taken_;
+    std::vector<std::vector<double>> shares_;
+    double all_ = 0.0;
+};
 
 /// A film with its truth, and what a network of usual errors would have seen of the body.
 struct Filmed {
@@ -155,11 +239,14 @@ class TestThings : public QObject {
     void initTestCase();
     void theCheapestWayIsFound();
     void picturesWithoutTheThingAreSkipped();
+    void theSharesOfAllWaysAreRight();
     void aBatPlacedOnceIsFollowed();
     void aStickIsFollowedByItsShaft();
     void cancellingChangesNothing();
     void theBallIsFollowed();
     void whatIsNoBallIsNotCalledOne();
+    void aBallStaysInTheHandThatHoldsIt();
+    void flightsAreToldFromFeet();
     void theGloveGoesWithItsForearm();
     void placedPointsStayAsTheyAre();
 
@@ -231,6 +318,45 @@ void TestThings::picturesWithoutTheThingAreSkipped() {
     for (const auto& taken : track::bestPath(nothing, three, rules)) {
         QVERIFY(!taken.has_value());
     }
+}
+
+void TestThings::theSharesOfAllWaysAreRight() {
+    std::mt19937 random(12);
+    std::uniform_real_distribution<double> place(0.0, 100.0);
+    std::uniform_real_distribution<double> price(-3.0, 1.0);
+    track::PathRules rules;
+    rules.suddenness = 40.0;
+    rules.mostForJump = 3.0;
+    rules.skipped = 0.5;
+    rules.begun = 1.5;
+    for (int round = 0; round < 20; ++round) {
+        std::vector<std::vector<track::Candidate>> seen(7);
+        std::vector<double> times;
+        double time = 0.0;
+        for (auto& candidates : seen) {
+            times.push_back(time);
+            time += std::uniform_real_distribution<double>(0.5, 1.5)(random);
+            const int count = std::uniform_int_distribution<int>(0, 3)(random);
+            for (int i = 0; i < count; ++i) {
+                candidates.push_back({{{place(random), place(random)}}, price(random)});
+            }
+        }
+        const AllWays right(seen, times, rules);
+        const auto found = track::pathShares(seen, times, rules);
+        QCOMPARE(found.size(), seen.size());
+        for (std::size_t i = 0; i < seen.size(); ++i) {
+            QCOMPARE(found[i].size(), seen[i].size());
+            for (std::size_t n = 0; n < seen[i].size(); ++n) {
+                QVERIFY2(std::abs(found[i][n] - right.shares()[i][n]) < 1e-9,
+                         qPrintable(QString("picture %1, candidate %2: %3, not %4")
+                                        .arg(i)
+                                        .arg(n)
+                                        .arg(found[i][n])
+                                        .arg(right.shares()[i][n])));
+            }
+        }
+    }
+    QVERIFY(track::pathShares({}, {}, rules).empty());
 }
 
 void TestThings::aBatPlacedOnceIsFollowed() {
@@ -393,6 +519,67 @@ void TestThings::whatIsNoBallIsNotCalledOne() {
     qInfo("said in %d of %zu frames, %d inside", said, film.evidence.frames.size(), inside);
     QVERIFY(5 * said >= static_cast<int>(film.evidence.frames.size()));
     QVERIFY2(10 * inside >= 8 * said, qPrintable(QString::number(inside)));
+}
+
+void TestThings::aBallStaysInTheHandThatHoldsIt() {
+    // Both times that the coach sees it the same hand has it; things that look like it are near.
+    Filmed film = pitch();
+    const demo::FilmScene scene(support::rightHander().spec);
+    const auto positions = demo::truePositions(scene);
+    const int first = positions.at("lift_top");
+    const int second = positions.at("release") - 4;
+    const model::LandmarkTrack placed{{first, film.placedAt(first, {Landmark::ball})},
+                                      {second, film.placedAt(second, {Landmark::ball})}};
+    QVERIFY(track::followThings(film.evidence, film.index, placed, film.body, {}, film.time));
+    const auto between =
+        film.errors(Landmark::ball, [&](int f) { return f > first && f < second; });
+    const QString said = QString("%1 of %2 frames, at most %3 % of height off")
+                             .arg(between.size())
+                             .arg(second - first - 1)
+                             .arg(between.empty() ? 0.0 : between.back());
+    QVERIFY2(10 * static_cast<int>(between.size()) >= 9 * (second - first - 1), qPrintable(said));
+    QVERIFY2(between.back() < 7.0, qPrintable(said));
+}
+
+void TestThings::flightsAreToldFromFeet() {
+    constexpr double pixelsPerM = 200.0;
+    constexpr double bodyPx = 1.5 * pixelsPerM;
+    const demo::Projectile& baseball = demo::projectile("baseball");
+    const double diameter = 2.0 * baseball.radiusM * pixelsPerM;
+    std::mt19937 random(5);
+    std::normal_distribution<double> noise(0.0, 0.4); // pixels
+    const auto seen = [&](const demo::Flight& flight, int pictures, bool plain) {
+        std::vector<track::BallSighting> sightings;
+        for (int i = 0; i < pictures; ++i) {
+            const double time = i / 60.0;
+            const demo::Vector at = flight.at(time);
+            sightings.push_back(
+                {time,
+                 {at.x() * pixelsPerM + noise(random), -at.z() * pixelsPerM + noise(random)},
+                 plain});
+        }
+        return sightings;
+    };
+    const demo::Flight pitch(baseball, {0.0, 0.0, 1.6}, {33.0, 0.0, -0.5}, 0.0, 1.0);
+    QVERIFY(track::isFlight(seen(pitch, 8, false), diameter, bodyPx));
+    // Three pictures, and it is gone: enough when it looks like nothing else.
+    QVERIFY(track::isFlight(seen(pitch, 3, true), diameter, bodyPx));
+    QVERIFY(!track::isFlight(seen(pitch, 3, false), diameter, bodyPx));
+    // One that bounces is no parabola, but goes as a ball between the bounces.
+    const demo::Flight bouncing(baseball, {0.0, 0.0, 1.2}, {6.0, 0.0, 0.0}, 0.0, 1.5, 0.0, 0.5);
+    QVERIFY(track::isFlight(seen(bouncing, 60, true), diameter, bodyPx));
+    QVERIFY(!track::isFlight(seen(bouncing, 60, false), diameter, bodyPx));
+    // A shoe that steps, and one that stands.
+    const demo::FilmScene scene(support::rightHander().spec);
+    const model::LandmarkTrack truth = demo::trueLandmarks(scene);
+    for (const Landmark landmark : {Landmark::leftToe, Landmark::rightToe, Landmark::leftAnkle}) {
+        std::vector<track::BallSighting> step;
+        for (const auto& [frame, points] : truth) {
+            step.push_back({frame / 60.0, points.at(landmark).px, false});
+        }
+        QVERIFY(!track::isFlight(step, diameter, bodyPx));
+    }
+    QVERIFY(!track::isFlight({}, diameter, bodyPx));
 }
 
 void TestThings::theGloveGoesWithItsForearm() {
