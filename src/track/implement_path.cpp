@@ -14,6 +14,10 @@ using model::Point2;
 // Costs are negative logarithms of likelihoods, learned on the synthetic films of docs/accuracy.md.
 constexpr double scoreToCost = 4.0; ///< for a score of the whole length
 constexpr double placedCost = -100.0;
+/// Of the longest that was placed: it seldom comes so much nearer, or points so much better across
+/// the picture.
+constexpr double longerSd = 0.15;
+constexpr double mostForLonger = 6.0;
 constexpr double samePlace = 0.06; ///< of height, between far ends
 /// How likely the implement must be where it is said to be; and below which it is doubtful.
 constexpr double sayFrom = 0.8;
@@ -53,10 +57,13 @@ ImplementFollower::likeliest(std::span<const Guess> guesses, std::span<const dou
 
 std::map<int, Proposals> ImplementFollower::result(const std::map<int, std::vector<Guess>>& guesses,
                                                    const std::map<int, double>& times) const {
-    const auto [frames, instants, seen] = sightingsOf(guesses, times, [](const Guess& guess) {
+    const auto [frames, instants, seen] = sightingsOf(guesses, times, [this](const Guess& guess) {
+        const double longer =
+            std::max(0.0, length(guess.far - guess.butt) / longest_ - 1.0) / longerSd;
         return Candidate{{guess.butt, guess.far},
                          guess.score >= certain ? placedCost
-                                                : -scoreToCost * std::min(1.0, guess.score)};
+                                                : std::min(mostForLonger, 0.5 * longer * longer) -
+                                                      scoreToCost * std::min(1.0, guess.score)};
     });
     PathRules rules;
     rules.suddenness = 130.0 * bodyPx_; // a bat's end on its circle before contact
