@@ -369,9 +369,14 @@ void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
     window_->clickPicture(truth_.landmarks.at(frame).at(Landmark::ball).px);
     QCOMPARE(model::find(points(), frame, Landmark::ball)->source, Source::placed);
     QVERIFY(follow->isEnabled());
+    const QString hereOnly = "The ball is known in this frame only: F follows it.";
+    QVERIFY2(window_->text("placingAsk").contains(hereOnly),
+             qPrintable(window_->text("placingAsk")));
     window_->key(Qt::Key_F);
     QVERIFY(window_->session().isProposing());
     waitForProposals();
+    QVERIFY2(!window_->text("placingAsk").contains(hereOnly),
+             qPrintable(window_->text("placingAsk")));
     QCOMPARE(window_->session().undoStack().undoText(), QString("Follow what is placed"));
     // From there it flies out of the picture.
     for (const int flying : {frame + 2, frame + 3}) {

@@ -266,6 +266,9 @@ void PlacingPanel::refresh() {
     } else {
         ask_->setText(tr("All landmarks of %1 are placed. ] goes to the next position.").arg(name));
     }
+    if (const QString only = knownHereOnly(); !only.isEmpty() && asking_ == Asking::nothing) {
+        ask_->setText(ask_->text() + " " + only);
+    }
 
     list_->clear();
     std::vector<model::Landmark> listed = needed_;
@@ -370,6 +373,31 @@ void PlacingPanel::askForPlayer() {
 
 void PlacingPanel::askForPlayerFromHere() {
     askWho(Asking::fromHere);
+}
+
+QString PlacingPanel::knownHereOnly() const {
+    const auto frame = positionFrame();
+    if (!frame || !onPositionFrame() || !session_.followingHindrance().isEmpty()) {
+        return {};
+    }
+    const model::LandmarkTrack& landmarks = session_.rep().landmarks;
+    const auto onlyHere = [&](model::Landmark landmark) {
+        const model::LandmarkPoint* here = model::find(landmarks, *frame, landmark);
+        return here != nullptr && here->source == model::Source::placed && !here->hidden &&
+               std::none_of(landmarks.begin(), landmarks.end(), [&](const auto& points) {
+                   const auto point = points.second.find(landmark);
+                   return point != points.second.end() &&
+                          point->second.source == model::Source::tracked;
+               });
+    };
+    if (onlyHere(model::Landmark::implementTip) || onlyHere(model::Landmark::implementHead)) {
+        return tr("The implement is known in this frame only: F follows it, from a frame that "
+                  "shows its whole length.");
+    }
+    if (onlyHere(model::Landmark::ball)) {
+        return tr("The ball is known in this frame only: F follows it.");
+    }
+    return {};
 }
 
 void PlacingPanel::followPlaced() {

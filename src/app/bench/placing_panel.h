@@ -79,6 +79,9 @@ class PlacingPanel : public QWidget {
     /// What the coach has yet to say of the camera before this position can be looked for; empty
     /// when nothing is missing, or there are no tracked landmarks to look in.
     [[nodiscard]] QString toldByTheCamera() const;
+    /// What was placed of implement or ball here and is not told in any other frame; empty when
+    /// there is nothing to say of it.
+    [[nodiscard]] QString knownHereOnly() const;
     [[nodiscard]] QString askAbout(const model::FoundInstant& found) const;
     /// A click on the player is waited for, and what it is for.
     enum class Asking { nothing, wholeRep, fromHere };
