@@ -111,6 +111,7 @@ std::map<int, Proposal> BallFollower::result(const std::map<int, std::vector<Gue
     for (std::size_t i = 0; i < frames.size(); ++i) {
         inHand.push_back(heldPlace(guesses, frames[i]));
         for (Candidate& candidate : seen[i]) {
+            // Beside the place in the hand, on the body: no ball has to be there for that.
             const double off =
                 inHand[i] ? length(candidate.points.front() - *inHand[i]) / bodyPx_ : 0.0;
             if (candidate.cost > plain && off > stillInHand && off < leftHand) {

@@ -343,7 +343,7 @@ void ImplementFollower::learnFace(Anchor& anchor, Point2 butt, Point2 way, const
     for (const Point2 p : inside) {
         cover += matting.of(colourAt(picture, p), colourAt(behind.place, p)).cover;
     }
-    constexpr double leastCover = 0.2; // so few strings are hardly told from noise
+    constexpr double leastCover = 0.1;
     face.cover = std::max(leastCover, cover / static_cast<double>(inside.size()));
     anchor.looks.push_back(face);
     for (int part = 0; part < parts; ++part) {
