@@ -82,8 +82,9 @@ void TestPrepare::anUnmarkedClipIsPrepared() {
         const int miss = std::abs(rep().found.at(id).frame - truth_.positions.at(id));
         QVERIFY2(miss <= 6, qPrintable(QString("%1: %2 frames").arg(id).arg(miss)));
     }
+    const model::Rep kept = rep();
     const auto* hip =
-        model::find(rep().landmarks, truth_.positions.at("release"), model::Landmark::leftHip);
+        model::find(kept.landmarks, truth_.positions.at("release"), model::Landmark::leftHip);
     QVERIFY(hip != nullptr && hip->source == model::Source::tracked);
 }
 
