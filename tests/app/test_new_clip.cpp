@@ -94,7 +94,7 @@ void TestNewClip::broughtInAndPlaced() {
 
 void TestNewClip::proposed() {
     key(Qt::Key_L);
-    QTRY_VERIFY_WITH_TIMEOUT(!window_->session().isProposing(), 300000);
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->session().isProposing(), 600000);
     const model::Rep& rep = window_->session().rep();
     QVERIFY(rep.positions.empty());
     for (const technique::Position& position : window_->session().pack().positions) {
