@@ -62,6 +62,18 @@ nlohmann::json repAsJson(const records::Library& library, const model::Rep& rep)
             {"prepared", !library.evidence(rep.id).empty()}};
 }
 
+/// What the coach has yet to say of the camera; without it no key positions are proposed.
+nlohmann::json notSaidOf(const model::Clip& clip) {
+    nlohmann::json missing = nlohmann::json::array();
+    if (!clip.captureRate && clip.speeds.empty()) {
+        missing.push_back("frames a second the camera saw");
+    }
+    if (!clip.view) {
+        missing.push_back("where the camera stood");
+    }
+    return missing;
+}
+
 void list(const LibraryOptions& o) {
     const records::Library library = openLibrary(o.folder);
     nlohmann::json players = nlohmann::json::array();
@@ -76,6 +88,7 @@ void list(const LibraryOptions& o) {
                              {"title", clip.title},
                              {"filmed", clip.filmed},
                              {"file", library.clipFile(clip).string()},
+                             {"not_said", notSaidOf(clip)},
                              {"reps", std::move(reps)}});
         }
         players.push_back({{"name", player.name},
@@ -94,6 +107,16 @@ void list(const LibraryOptions& o) {
                 std::cout << "    " << rep.at("title").get<std::string>() << ": "
                           << rep.at("positions_set") << " positions set, "
                           << rep.at("positions_proposed") << " proposed\n";
+            }
+            const auto& reps = clip.at("reps");
+            if (std::none_of(reps.begin(), reps.end(), [](const nlohmann::json& rep) {
+                    return rep.at("prepared").get<bool>();
+                })) {
+                continue; // preparing finds out itself what the file tells
+            }
+            for (const auto& missing : clip.at("not_said")) {
+                std::cout << "    not said, so no positions are proposed: "
+                          << missing.get<std::string>() << '\n';
             }
         }
     }

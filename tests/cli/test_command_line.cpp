@@ -328,17 +328,21 @@ void TestCommandLine::aLibraryIsFilledAndPrepared() {
     QCOMPARE(added.exitCode, 1); // one of the files is no film, the other is in
     QVERIFY(added.err.contains("read me.txt"));
     QVERIFY(added.out.contains("Added: pitch"));
-    const auto rep = [&] {
+    const auto clip = [&] {
         const json players = parsed(cli({"library", "list", library, "--json"}));
-        return players.at(0).at("clips").at(0).at("reps").at(0);
+        return players.at(0).at("clips").at(0);
     };
+    const auto rep = [&] { return clip().at("reps").at(0); };
     QCOMPARE(rep().at("prepared").get<bool>(), false);
+    QCOMPARE(clip().at("not_said").size(), std::size_t{1}); // the rate, which the file tells
     const support::Outcome prepared = cli({"library", "prepare", library, "--model", "lite"});
     QCOMPARE(prepared.exitCode, 0);
     QVERIFY(prepared.out.contains("Prepared: 1"));
     QCOMPARE(rep().at("prepared").get<bool>(), true);
     QCOMPARE(rep().at("positions_set").get<int>(), 0);
     QVERIFY(rep().at("positions_proposed").get<int>() >= 8);
+    QVERIFY(clip().at("not_said").empty());
+    QVERIFY(!cli({"library", "list", library}).out.contains("not said"));
     QVERIFY(cli({"library", "prepare", library}).out.contains("Prepared: 0"));
 }
 
