@@ -71,9 +71,8 @@ class BallFollower {
     otherThings(std::span<const int> frames, std::span<const std::optional<int>> taken,
                 std::span<const std::vector<Candidate>> seen, std::span<const double> times,
                 std::span<const std::optional<model::Point2>> inHand) const;
-    /// Where look() says that the hand would have it in that frame.
-    static std::optional<model::Point2> heldPlace(const std::map<int, std::vector<Guess>>& guesses,
-                                                  int frame);
+    /// Where look() says that the hand would have it in that frame; null when it does not.
+    static const Guess* heldGuess(const std::map<int, std::vector<Guess>>& guesses, int frame);
     /// Adds to what was seen, around the frames where the coach saw it in a hand, where that hand
     /// has it, until it is seen to have left.
     void fillHeld(std::map<int, Proposal>& found, const std::map<int, std::vector<Guess>>& guesses,

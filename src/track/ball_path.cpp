@@ -39,7 +39,6 @@ BallFollower::otherThings(std::span<const int> frames, std::span<const std::opti
     std::vector<std::size_t> numbers;
     std::vector<BallSighting> piece;
     bool isCoachs = false;
-    bool lastWasHeld = false; // as the coach saw it in the picture before
     const auto close = [&] {
         if (!isCoachs && !isFlight(piece, diameter(), bodyPx_)) {
             result.insert(result.end(), numbers.begin(), numbers.end());
@@ -48,23 +47,23 @@ BallFollower::otherThings(std::span<const int> frames, std::span<const std::opti
         piece.clear();
         isCoachs = false;
     };
+    const auto heldByCoach = [&](std::size_t i) {
+        return std::any_of(held_.begin(), held_.end(),
+                           [&](const Held& held) { return held.frame == frames[i]; });
+    };
     // Whether a place follows from the ones before without a hit, or a step to another thing.
     const auto goesOn = [&](const BallSighting& next) {
         const BallSighting& last = piece.back();
         const double dt = next.time - last.time;
         const double most = mostSurprise * bodyPx_ + diameter();
         if (piece.size() < 2) {
-            const double reach = lastWasHeld ? most : fastestFlight * bodyPx_ * dt;
+            const double reach = heldByCoach(numbers.back()) ? most : fastestFlight * bodyPx_ * dt;
             return length(next.at - last.at) <= reach;
         }
         const BallSighting& before = piece[piece.size() - 2];
         const Point2 velocity = (last.at - before.at) * (1.0 / (last.time - before.time));
         const double sudden = mostSudden * bodyPx_ * dt * (dt + last.time - before.time) * 0.5;
         return length(next.at - last.at - velocity * dt) <= std::min(sudden + diameter(), most);
-    };
-    const auto heldByCoach = [&](std::size_t i) {
-        return std::any_of(held_.begin(), held_.end(),
-                           [&](const Held& held) { return held.frame == frames[i]; });
     };
     const auto atHand = [&](std::size_t i, Point2 place) {
         return heldByCoach(i) || (inHand[i] && length(*inHand[i] - place) < leftHand * bodyPx_);
@@ -85,21 +84,20 @@ BallFollower::otherThings(std::span<const int> frames, std::span<const std::opti
         numbers.push_back(i);
         piece.push_back(sighting);
         isCoachs = isCoachs || candidate.cost <= certain;
-        lastWasHeld = heldByCoach(i);
     }
     close();
     return result;
 }
 
-std::optional<Point2> BallFollower::heldPlace(const std::map<int, std::vector<Guess>>& guesses,
-                                              int frame) {
+const BallFollower::Guess* BallFollower::heldGuess(const std::map<int, std::vector<Guess>>& guesses,
+                                                   int frame) {
     const auto here = guesses.find(frame);
     if (here == guesses.end()) {
-        return std::nullopt;
+        return nullptr;
     }
     const auto guess = std::find_if(here->second.begin(), here->second.end(),
                                     [](const Guess& g) { return g.held; });
-    return guess == here->second.end() ? std::nullopt : std::optional(guess->at);
+    return guess == here->second.end() ? nullptr : &*guess;
 }
 
 std::map<int, Proposal> BallFollower::result(const std::map<int, std::vector<Guess>>& guesses,
@@ -109,7 +107,8 @@ std::map<int, Proposal> BallFollower::result(const std::map<int, std::vector<Gue
     });
     std::vector<std::optional<Point2>> inHand;
     for (std::size_t i = 0; i < frames.size(); ++i) {
-        inHand.push_back(heldPlace(guesses, frames[i]));
+        const Guess* held = heldGuess(guesses, frames[i]);
+        inHand.push_back(held != nullptr ? std::optional(held->at) : std::nullopt);
         for (Candidate& candidate : seen[i]) {
             // Beside the place in the hand, on the body: no ball has to be there for that.
             const double off =
@@ -157,12 +156,12 @@ void BallFollower::fillHeld(std::map<int, Proposal>& found,
                             const std::map<int, double>& times) const {
     std::map<int, Proposal> filled;
     const auto handSpeed = [&](int frame) { // heights a second
-        const auto now = heldPlace(guesses, frame);
-        const auto before = heldPlace(guesses, frame - 1);
+        const Guess* now = heldGuess(guesses, frame);
+        const Guess* before = heldGuess(guesses, frame - 1);
         const auto time = times.find(frame);
         const auto earlier = times.find(frame - 1);
         return now && before && time != times.end() && earlier != times.end()
-                   ? length(*now - *before) / bodyPx_ / (time->second - earlier->second)
+                   ? length(now->at - before->at) / bodyPx_ / (time->second - earlier->second)
                    : 0.0;
     };
     const auto hasThrown = [&](int frame) {
@@ -172,14 +171,12 @@ void BallFollower::fillHeld(std::map<int, Proposal>& found,
     const auto fill = [&](int frame, const Held& held) {
         const auto time = times.find(frame);
         const auto from = times.find(held.frame);
-        const auto here = guesses.find(frame);
-        if (time == times.end() || from == times.end() || here == guesses.end() ||
+        if (time == times.end() || from == times.end() ||
             std::abs(time->second - from->second) > longestHeld) {
             return false;
         }
-        const auto guess = std::find_if(here->second.begin(), here->second.end(),
-                                        [](const Guess& g) { return g.held; });
-        if (guess == here->second.end()) {
+        const Guess* guess = heldGuess(guesses, frame);
+        if (guess == nullptr) {
             return true; // the hand is not known, or the coach placed the ball
         }
         if (frame > held.frame && hasThrown(frame)) {

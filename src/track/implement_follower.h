@@ -71,6 +71,7 @@ class ImplementFollower {
         double distinctOnBody = 1.0; ///< the same of what looks so before trunk, legs and head
     };
 
+    /// What is taken for the implement in one picture.
     struct Choice {
         const Guess* guess = nullptr;
         double certainty = 0.0; ///< 0 to 1
