@@ -1,10 +1,10 @@
 #include "bench_films.h"
 
 #include "app/main_window.h"
-#include "app/session.h"
 #include "app/shared/clip_map.h"
 #include "app/shared/stage.h"
 #include "app/theme.h"
+#include "desk/desk.h"
 #include "records/clip_store.h"
 
 #include <QApplication>
@@ -57,8 +57,8 @@ void print(const char* film, const char* what, std::vector<double> ms) {
 
 class Bench {
   public:
-    Bench(app::MainWindow& window, app::Session& session, const char* film)
-        : window_(window), session_(session), film_(film) {
+    Bench(app::MainWindow& window, desk::Desk& desk, const char* film)
+        : window_(window), desk_(desk), film_(film) {
         for (auto* stage : window_.findChildren<app::Stage*>()) {
             if (stage->isVisible()) {
                 stage_ = stage;
@@ -76,13 +76,13 @@ class Bench {
         std::vector<double> times;
         constexpr int repeatMs = 33;
         for (int i = 0; i < count; ++i) {
-            const int before = session_.frame();
+            const int before = desk_.open.frame();
             QElapsedTimer clock;
             clock.start();
             QTest::sendKeyEvent(QTest::Press, QApplication::focusWidget(), key, QString(),
                                 modifiers);
-            timeUntil([&] { return stage_->paintedFrame() == session_.frame(); });
-            if (session_.frame() != before) { // not at an end of the film
+            timeUntil([&] { return stage_->paintedFrame() == desk_.open.frame(); });
+            if (desk_.open.frame() != before) { // not at an end of the film
                 times.push_back(static_cast<double>(clock.nsecsElapsed()) * 1e-6);
             }
             pause(std::max(0, repeatMs - static_cast<int>(clock.elapsed())));
@@ -116,7 +116,7 @@ class Bench {
             }
             QElapsedTimer clock;
             clock.start();
-            timeUntil([&] { return stage_->paintedFrame() == session_.frame(); });
+            timeUntil([&] { return stage_->paintedFrame() == desk_.open.frame(); });
             settled.push_back(static_cast<double>(clock.nsecsElapsed()) * 1e-6);
             QTest::mouseRelease(map_, Qt::LeftButton, Qt::NoModifier, QPoint(x, 10));
         }
@@ -126,29 +126,29 @@ class Bench {
 
   private:
     app::MainWindow& window_;
-    app::Session& session_;
+    desk::Desk& desk_;
     const char* film_;
     app::Stage* stage_ = nullptr;
     app::ClipMap* map_ = nullptr;
 };
 
-void measure(app::MainWindow& window, app::Session& session, const char* name,
+void measure(app::MainWindow& window, desk::Desk& desk, const char* name,
              const std::filesystem::path& film, double captureRate) {
     model::Player player;
     player.name = name;
-    const model::Id id = session.library().save(player);
-    const auto stored = records::storeFilm(film, session.library().clipFolder());
-    model::Clip clip = records::addClip(session.library(), id, *stored, name, "overhand_pitch");
+    const model::Id id = window_->library().save(player);
+    const auto stored = records::storeFilm(film, window_->library().clipFolder());
+    model::Clip clip = records::addClip(window_->library(), id, *stored, name, "overhand_pitch");
     clip.captureRate = captureRate;
     clip.view = model::View::openSide;
-    session.library().save(clip);
-    session.openClip(clip.id);
-    timeUntil([&] { return session.hasClip() && session.clip().id == clip.id; });
+    window_->library().save(clip);
+    desk.open.open(clip.id);
+    timeUntil([&] { return desk.open.hasClip() && desk.open.clip().id == clip.id; });
     window.goTo(app::MainWindow::bench);
-    timeUntil([&] { return session.study().has_value(); }); // its pass over the film is done
-    session.goTo(session.index().frameCount() / 2);
+    timeUntil([&] { return desk.open.study().has_value(); }); // its pass over the film is done
+    desk.open.goTo(desk.open.index().frameCount() / 2);
     pause(1500);
-    Bench bench(window, session, name);
+    Bench bench(window, desk, name);
     bench.keys("step on (.)", Qt::Key_Period, Qt::NoModifier, 90);
     bench.keys("step back (,)", Qt::Key_Comma, Qt::NoModifier, 180);
     bench.keys("ten on (Shift+.)", Qt::Key_Greater, Qt::ShiftModifier, 12);
@@ -162,14 +162,15 @@ int main(int count, char** words) {
     QApplication application(count, words);
     app::applyTheme(application);
     const QTemporaryDir folder;
-    app::Session session(folder.filePath("library").toStdString(), KESTREL_PACKS);
-    app::MainWindow window(session);
+    records::Library library(folder.filePath("library").toStdString());
+    desk::Desk desk(library, KESTREL_PACKS, [] { return std::string("2026-11-23"); });
+    app::MainWindow window(desk);
     window.resize(1280, 800);
     window.show();
     window.activateWindow();
     pause(500);
     std::printf("| film | action | median ms | 95 %% ms | worst ms |\n|---|---|---|---|---|\n");
-    measure(window, session, "1080p, 240 a second", bench::fast1080p(), 240.0);
-    measure(window, session, "4K, 30 a second", bench::benchFilms()[3].file, 30.0);
+    measure(window, desk, "1080p, 240 a second", bench::fast1080p(), 240.0);
+    measure(window, desk, "4K, 30 a second", bench::benchFilms()[3].file, 30.0);
     return 0;
 }

@@ -1,6 +1,18 @@
 # Rooms: one library a folder of src/. A room's headers are reached as "room/header.h" through an
 # include folder of the room's own, so an #include only compiles when the target that owns the
-# header is linked. Dependency directions are thereby checked by every build.
+# header is linked, itself or through another room. What a room declares as used is written to
+# rooms.txt, and tests/tools/test_rooms compares it with what its files include.
+
+file(WRITE ${CMAKE_BINARY_DIR}/rooms.txt "")
+
+# Links `target`, the room of that name, with the rooms it uses, and writes them down.
+function(kestrel_uses target room)
+  foreach(used IN LISTS ARGN)
+    target_link_libraries(${target} PUBLIC kestrel_${used})
+  endforeach()
+  list(JOIN ARGN " " names)
+  file(APPEND ${CMAKE_BINARY_DIR}/rooms.txt "${room}: ${names}\n")
+endfunction()
 
 add_library(kestrel_warnings INTERFACE)
 target_compile_options(kestrel_warnings INTERFACE -Wall -Wextra -Wpedantic -Werror)
@@ -40,9 +52,7 @@ function(kestrel_room)
   set(target kestrel_${ROOM_NAME})
   add_library(${target} STATIC ${ROOM_SOURCES})
   kestrel_include_root(${target} ${ROOM_NAME})
-  foreach(used IN LISTS ROOM_USES)
-    target_link_libraries(${target} PUBLIC kestrel_${used})
-  endforeach()
+  kestrel_uses(${target} ${ROOM_NAME} ${ROOM_USES})
   target_link_libraries(${target} PUBLIC ${ROOM_PUBLIC_LINKS} PRIVATE ${ROOM_LINKS} kestrel_warnings)
   if(ROOM_PRECOMPILES)
     kestrel_precompile(${target} ${ROOM_PRECOMPILES})

@@ -1,7 +1,8 @@
 #include "app/main_window.h"
 #include "app/picture_tour.h"
-#include "app/session.h"
 #include "app/theme.h"
+#include "desk/desk.h"
+#include "model/clock.h"
 #include "model/input_error.h"
 #include "technique/pack_directory.h"
 
@@ -14,6 +15,17 @@
 
 namespace {
 
+/// The computer's day, or the one that was said.
+kestrel::model::Clock clockFrom(const QString& said) {
+    const auto clock = kestrel::model::clockFrom(said.toStdString());
+    if (!clock) {
+        throw kestrel::model::InputError("“" + said.toStdString() + "” is no day.",
+                                         "Nothing was opened.",
+                                         "Write it as year, month, day: 2026-05-09.");
+    }
+    return *clock;
+}
+
 int start(QApplication& application) {
     using namespace kestrel;
     QCommandLineParser arguments;
@@ -24,8 +36,11 @@ int start(QApplication& application) {
     const QCommandLineOption picture("screenshot", "Take a picture of the window and end.", "file");
     const QCommandLineOption tour("screenshots", "Take pictures of all main views and end.",
                                   "folder");
-    arguments.addOptions({library, picture, tour});
+    const QCommandLineOption today("today", "The day it is, instead of the computer's.",
+                                   "YYYY-MM-DD");
+    arguments.addOptions({library, picture, tour, today});
     arguments.process(application);
+    const model::Clock clock = clockFrom(arguments.value(today));
     const QString folder =
         arguments.isSet(library)
             ? arguments.value(library)
@@ -33,17 +48,18 @@ int start(QApplication& application) {
                   "/jolly-kestrel";
 
     app::applyTheme(application);
-    app::Session session(folder.toStdString(), technique::packDirectory());
-    app::MainWindow window(session);
+    records::Library opened(folder.toStdString());
+    desk::Desk desk(opened, technique::packDirectory(), clock);
+    app::MainWindow window(desk);
     constexpr QSize usual(1280, 800);
     window.resize(usual);
     window.show();
     if (arguments.isSet(picture)) {
-        app::takeWindowPicture(window, session, arguments.value(picture).toStdString());
+        app::takeWindowPicture(window, desk, arguments.value(picture).toStdString());
         return 0;
     }
     if (arguments.isSet(tour)) {
-        app::takeTour(window, session, arguments.value(tour).toStdString());
+        app::takeTour(window, desk, arguments.value(tour).toStdString());
         return 0;
     }
     window.continueWhereLeft();

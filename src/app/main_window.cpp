@@ -1,6 +1,5 @@
 #include "app/main_window.h"
 
-#include "app/background.h"
 #include "app/bench/bench_station.h"
 #include "app/film/film_station.h"
 #include "app/packs/packs_station.h"
@@ -56,17 +55,12 @@ constexpr std::array stations{
 
 } // namespace
 
-/// Progress of a film being copied, shared with the thread that copies it.
-struct MainWindow::Import {
-    std::atomic<bool> cancelled = false;
-};
-
-MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent), session_(session) {
+MainWindow::MainWindow(desk::Desk& desk, QWidget* parent) : QMainWindow(parent), desk_(desk) {
     setObjectName("mainWindow");
     setWindowIcon(icon("kestrel"));
     setAcceptDrops(true);
-    connect(&session_, &Session::clipOpened, this,
-            [this] { thumbnails_.setFilm(session_.index()); });
+    connect(&desk_.open, &desk::OpenClip::opened, this,
+            [this] { thumbnails_.setFilm(desk_.open.index()); });
 
     auto* whole = new QWidget;
     auto* row = new QHBoxLayout(whole);
@@ -78,11 +72,11 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
     column->setSpacing(0);
     column->addWidget(makeHeader());
     stack_ = new QStackedWidget;
-    squad_ = new SquadStation(session_);
-    film_ = new FilmStation(session_, thumbnails_);
-    bench_ = new BenchStation(session_, thumbnails_);
-    plan_ = new PlanStation(session_);
-    packs_ = new PacksStation(session_);
+    squad_ = new SquadStation(desk_);
+    film_ = new FilmStation(desk_, thumbnails_);
+    bench_ = new BenchStation(desk_, thumbnails_);
+    plan_ = new PlanStation(desk_);
+    packs_ = new PacksStation(desk_);
     for (QWidget* station : std::initializer_list<QWidget*>{squad_, film_, bench_, plan_, packs_}) {
         stack_->addWidget(station);
     }
@@ -95,14 +89,14 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
     connect(film_, &FilmStation::bringIn, this, &MainWindow::askForFilms);
     connect(film_, &FilmStation::toBench, this, [this] { goTo(bench); });
     connect(plan_, &PlanStation::showPosition, this, &MainWindow::showOnBench);
-    connect(&session_, &Session::problem, this, &MainWindow::showProblem);
-    connect(&session_, &Session::filmLost, this, &MainWindow::askForLostFilm);
-    connect(&session_, &Session::repOpened, this, [this] { showTitle(); });
-    connect(&session_, &Session::clipOpened, this, [this] {
+    connect(&desk_.problems, &desk::Problems::told, this, &MainWindow::showProblem);
+    connect(&desk_.open, &desk::OpenClip::lost, this, &MainWindow::askForLostFilm);
+    connect(&desk_.open, &desk::OpenClip::repOpened, this, [this] { showTitle(); });
+    connect(&desk_.open, &desk::OpenClip::opened, this, [this] {
         showTitle();
         if (const auto wanted = std::exchange(wantedOnBench_, std::nullopt)) {
             toBenchWhenOpen_ = false;
-            // Once the session has gone to where the coach was last.
+            // Once it has gone to where the coach was last.
             QMetaObject::invokeMethod(
                 this, [this, wanted] { showOnBench(wanted->first, wanted->second); },
                 Qt::QueuedConnection);
@@ -111,12 +105,12 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
         if (toBenchWhenOpen_) {
             toBenchWhenOpen_ = false;
             // What the camera was must be said before anything can be read.
-            const bool asked = session_.captureRateMissing() || !session_.clip().view;
+            const bool asked = desk_.open.captureRateMissing() || !desk_.open.clip().view;
             goTo(asked ? film : bench);
         }
     });
-    connect(&session_, &Session::clipClosed, this, [this] { showTitle(); });
-    connect(&session_, &Session::marksChanged, this, [this] { showTitle(); });
+    connect(&desk_.open, &desk::OpenClip::closed, this, [this] { showTitle(); });
+    connect(&desk_.open, &desk::OpenClip::marksChanged, this, [this] { showTitle(); });
     for (const StationEntry& entry : stations) {
         auto* shortcut = new QShortcut(QKeySequence(entry.key), this);
         connect(shortcut, &QShortcut::activated, this, [this, s = entry.station] { goTo(s); });
@@ -126,30 +120,31 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QMainWindow(parent),
 }
 
 void MainWindow::showOnBench(qint64 repId, const QString& positionId) {
-    const auto rep = session_.library().rep(repId);
+    const auto rep = desk_.library.rep(repId);
     if (!rep) {
         return;
     }
-    if (!session_.hasClip() || rep->clipId != session_.clip().id) {
+    if (!desk_.open.hasClip() || rep->clipId != desk_.open.clip().id) {
         wantedOnBench_ = {repId, positionId};
-        session_.openClip(rep->clipId);
+        desk_.open.open(rep->clipId);
         return;
     }
-    session_.openRep(repId);
+    desk_.open.openRep(repId);
     goTo(bench);
     bench_->choosePosition(positionId.toStdString());
 }
 
 MainWindow::~MainWindow() {
-    // What is being typed is finished while everything is still there, and nothing of the session
+    // What is being typed is finished while everything is still there, and nothing of the desk
     // reaches a window that is half gone.
     if (QWidget* typedIn = focusWidget()) {
         typedIn->clearFocus();
     }
-    session_.disconnect(this);
-    if (import_) {
-        import_->cancelled = true;
+    for (const QObject* part : std::initializer_list<const QObject*>{
+             &desk_.open, &desk_.problems, &desk_.edits, &desk_.edits.stack()}) {
+        part->disconnect(this);
     }
+    import_.cancel();
 }
 
 QWidget* MainWindow::makeRail() {
@@ -203,13 +198,13 @@ QWidget* MainWindow::makeHeader() {
     makeProgress(*row);
     undo_ = button("undo", "undo", tr("Undo"));
     redo_ = button("redo", "redo", tr("Redo"));
-    QUndoStack& stack = session_.undoStack();
-    const auto undo = [&stack] { stack.undo(); };
-    const auto redo = [&stack] { stack.redo(); };
+    const auto undo = [this] { desk_.edits.undo(); };
+    const auto redo = [this] { desk_.edits.redo(); };
     connect(undo_, &QToolButton::clicked, this, undo);
     connect(redo_, &QToolButton::clicked, this, redo);
     connect(new QShortcut(QKeySequence::Undo, this), &QShortcut::activated, this, undo);
     connect(new QShortcut(QKeySequence::Redo, this), &QShortcut::activated, this, redo);
+    const QUndoStack& stack = desk_.edits.stack();
     const auto names = [this, &stack] {
         undo_->setEnabled(stack.canUndo());
         redo_->setEnabled(stack.canRedo());
@@ -235,9 +230,10 @@ void MainWindow::makeProgress(QHBoxLayout& row) {
     cancel_->setObjectName("cancelImport");
     connect(cancel_, &QPushButton::clicked, this, [this] {
         waiting_.clear();
-        if (import_) {
-            import_->cancelled = true;
-        }
+        import_.cancel();
+        title_->setText(
+            tr("%1 was cancelled; the library is as it was.").arg(progressText_->text()));
+        startNextImport();
     });
     for (QWidget* w : std::initializer_list<QWidget*>{progressText_, progress_, cancel_}) {
         row.addWidget(w);
@@ -249,8 +245,8 @@ void MainWindow::goTo(Station station) {
     stack_->setCurrentIndex(station);
     rail_->button(station)->setChecked(true);
     stack_->currentWidget()->setFocus();
-    session_.library().setSetting("station", stations.at(station).id);
-    session_.rememberPlace();
+    desk_.settings.set("station", stations.at(station).id);
+    desk_.open.rememberPlace();
 }
 
 MainWindow::Station MainWindow::station() const {
@@ -258,10 +254,10 @@ MainWindow::Station MainWindow::station() const {
 }
 
 void MainWindow::continueWhereLeft() {
-    const std::string left = session_.library().setting("station");
-    const std::string clip = session_.library().setting("open_clip");
+    const std::string left = desk_.settings.get("station");
+    const std::string clip = desk_.settings.get("open_clip");
     if (!clip.empty()) {
-        session_.openClip(QString::fromStdString(clip).toLongLong());
+        desk_.open.open(QString::fromStdString(clip).toLongLong());
     }
     for (const StationEntry& entry : stations) {
         if (left == entry.id) {
@@ -271,35 +267,35 @@ void MainWindow::continueWhereLeft() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    session_.rememberPlace();
+    desk_.open.rememberPlace();
     QMainWindow::closeEvent(event);
 }
 
 void MainWindow::showTitle() {
     setWindowTitle(tr("Jolly Kestrel"));
-    if (!session_.hasClip()) {
+    if (!desk_.open.hasClip()) {
         title_->setText(tr("No clip open"));
         return;
     }
     QString title = tr("%1 · %2 · %3")
-                        .arg(QString::fromStdString(session_.player().name),
-                             QString::fromStdString(session_.clip().title),
-                             QString::fromStdString(session_.pack().name));
-    if (session_.reps().size() > 1) {
-        title += " · " + QString::fromStdString(session_.rep().title);
+                        .arg(QString::fromStdString(desk_.open.player().name),
+                             QString::fromStdString(desk_.open.clip().title),
+                             QString::fromStdString(desk_.open.pack().name));
+    if (desk_.open.reps().size() > 1) {
+        title += " · " + QString::fromStdString(desk_.open.rep().title);
     }
     title_->setText(title);
 }
 
 void MainWindow::openFromSquad(qint64 clipId) {
     toBenchWhenOpen_ = true;
-    session_.openClip(clipId);
+    desk_.open.open(clipId);
 }
 
 void MainWindow::askForFilms() {
     if (squad_->currentPlayer() == 0) {
-        showProblem(tr("There is no player yet to bring a film in for."),
-                    tr("Nothing was changed."), tr("Add a player on the Squad station first."));
+        showProblem({tr("There is no player yet to bring a film in for."),
+                     tr("Nothing was changed."), tr("Add a player on the Squad station first.")});
         return;
     }
     const QStringList files = QFileDialog::getOpenFileNames(
@@ -313,18 +309,17 @@ void MainWindow::bringIn(const QStringList& files, model::Id playerId) {
     for (const QString& file : files) {
         waiting_.emplace_back(file, playerId);
     }
-    if (!import_) {
+    if (!importing_) {
         startNextImport();
     }
 }
 
 void MainWindow::startNextImport() {
-    import_.reset();
-    const bool more = !waiting_.empty();
+    importing_ = !waiting_.empty();
     for (QWidget* w : std::initializer_list<QWidget*>{progressText_, progress_, cancel_}) {
-        w->setVisible(more);
+        w->setVisible(importing_);
     }
-    if (!more) {
+    if (!importing_) {
         return;
     }
     const auto [file, playerId] = waiting_.front();
@@ -332,62 +327,48 @@ void MainWindow::startNextImport() {
     const QString title = QFileInfo(file).completeBaseName();
     progressText_->setText(tr("Bringing in %1").arg(title));
     progress_->setValue(0);
-    auto import = std::make_shared<Import>();
-    import_ = import;
-    QPointer<MainWindow> window(this);
-    const auto tell = [window, import](std::uintmax_t done, std::uintmax_t all) {
-        constexpr std::uintmax_t steps = 1000;
-        const int value = static_cast<int>(all == 0 ? steps : done * steps / all);
-        QMetaObject::invokeMethod(
-            QCoreApplication::instance(),
-            [window, value] {
-                if (window) {
-                    window->progress_->setValue(value);
-                }
-            },
-            Qt::QueuedConnection);
-        return !import->cancelled.load();
-    };
-    inBackground(
+    import_ = desk::runJob(
         this,
-        [path = std::filesystem::path(file.toStdString()), folder = session_.library().clipFolder(),
-         tell] { return records::storeFilm(path, folder, tell); },
+        [path = std::filesystem::path(file.toStdString()),
+         folder = desk_.library.clipFolder()](const desk::TellShare& tell) {
+            return records::storeFilm(path, folder, [&](std::uintmax_t done, std::uintmax_t all) {
+                return tell(all == 0 ? 1.0 : static_cast<double>(done) / static_cast<double>(all));
+            });
+        },
         [this, title, playerId = playerId](const std::optional<records::StoredFilm>& stored) {
-            if (stored) {
+            desk_.problems.trying([&] {
                 toBenchWhenOpen_ = true;
-                session_.addFilm(playerId, *stored, title.toStdString(),
-                                 session_.usualTechnique(playerId));
-            } else {
-                title_->setText(
-                    tr("Bringing in %1 was cancelled; the library is as it was.").arg(title));
-            }
+                desk_.squadEdits.addFilm(playerId, stored.value(), title.toStdString(),
+                                         desk_.squadEdits.usualTechnique(playerId));
+            });
             startNextImport();
         },
-        [this, title](const std::exception_ptr& error) {
-            try {
-                std::rethrow_exception(error);
-            } catch (const model::InputError& e) {
-                showProblem(QString::fromStdString(e.happened()), QString::fromStdString(e.safe()),
-                            QString::fromStdString(e.todo()));
-            } catch (const std::exception& e) {
-                showProblem(tr("%1 could not be brought in (%2).").arg(title, e.what()),
-                            tr("The library is as it was."), tr("Try again."));
-            }
+        [this](const std::exception_ptr& error) {
+            desk_.problems.tell(error);
             startNextImport();
+        },
+        [this](double share) {
+            progress_->setValue(static_cast<int>(share * progress_->maximum()));
         });
 }
 
-void MainWindow::showProblem(const QString& happened, const QString& safe, const QString& todo) {
-    auto* box =
-        new QMessageBox(QMessageBox::Warning, tr("Jolly Kestrel"), happened, QMessageBox::Ok, this);
+void MainWindow::showProblem(const desk::Problem& problem) {
+    auto* box = new QMessageBox(QMessageBox::Warning, tr("Jolly Kestrel"), problem.happened,
+                                QMessageBox::Ok, this);
     box->setObjectName("problem");
-    box->setInformativeText(safe + "\n" + todo);
+    box->setInformativeText(problem.safe + "\n" + problem.todo);
+    if (desk_.edits.canTryAgain()) {
+        auto* again = box->addButton(tr("Try again"), QMessageBox::AcceptRole);
+        again->setObjectName("tryAgain");
+        connect(again, &QPushButton::clicked, &desk_.edits, &desk::EditStack::tryAgain,
+                Qt::QueuedConnection);
+    }
     box->setAttribute(Qt::WA_DeleteOnClose);
     box->open();
 }
 
 void MainWindow::askForLostFilm(qint64 clipId, bool changed) {
-    const auto clip = session_.library().clip(clipId);
+    const auto clip = desk_.library.clip(clipId);
     if (!clip) {
         return;
     }
@@ -411,14 +392,14 @@ void MainWindow::askForLostFilm(qint64 clipId, bool changed) {
     connect(choose, &QPushButton::clicked, this, [this, clipId] {
         const QString file = QFileDialog::getOpenFileName(this, tr("The film of this clip"));
         if (!file.isEmpty()) {
-            session_.restoreFilm(clipId, file.toStdString());
+            desk_.open.restoreFilm(clipId, file.toStdString());
         }
     });
     connect(search, &QPushButton::clicked, this, [this, clipId] {
         const QString folder =
             QFileDialog::getExistingDirectory(this, tr("Where the film may lie"));
         if (!folder.isEmpty()) {
-            session_.restoreFilm(clipId, folder.toStdString());
+            desk_.open.restoreFilm(clipId, folder.toStdString());
         }
     });
     box->setAttribute(Qt::WA_DeleteOnClose);

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/session.h"
 #include "app/shared/thumbnails.h"
+#include "desk/desk.h"
 
 #include <QMainWindow>
 
@@ -31,7 +31,7 @@ class MainWindow : public QMainWindow {
   public:
     enum Station { squad, film, bench, plan, packs };
 
-    explicit MainWindow(Session& session, QWidget* parent = nullptr);
+    explicit MainWindow(desk::Desk& desk, QWidget* parent = nullptr);
     ~MainWindow() override;
 
     void goTo(Station station);
@@ -54,21 +54,19 @@ class MainWindow : public QMainWindow {
     void closeEvent(QCloseEvent* event) override;
 
   private:
-    struct Import;
-
     QWidget* makeRail();
     QWidget* makeHeader();
     void makeProgress(QHBoxLayout& row);
     void askForFilms();
     void startNextImport();
-    void showProblem(const QString& happened, const QString& safe, const QString& todo);
+    void showProblem(const desk::Problem& problem);
     void openFromSquad(qint64 clipId);
     void askForLostFilm(qint64 clipId, bool changed);
     /// Shows a position of a rep on the Bench, opening its clip when another one is open.
     void showOnBench(qint64 repId, const QString& positionId);
     void showTitle();
 
-    Session& session_;
+    desk::Desk& desk_;
     Thumbnails thumbnails_;
     QStackedWidget* stack_ = nullptr;
     QButtonGroup* rail_ = nullptr;
@@ -84,7 +82,8 @@ class MainWindow : public QMainWindow {
     PlanStation* plan_ = nullptr;
     PacksStation* packs_ = nullptr;
     std::vector<std::pair<QString, model::Id>> waiting_; ///< films still to bring in
-    std::shared_ptr<Import> import_;                     ///< the one being brought in
+    desk::Job import_;                                   ///< the one being brought in
+    bool importing_ = false;
     bool toBenchWhenOpen_ = false;
     /// A rep and a position of it to show as soon as its clip is open.
     std::optional<std::pair<qint64, QString>> wantedOnBench_;

@@ -8,7 +8,7 @@
 #include "app/packs/packs_station.h"
 #include "app/plan/film_preview.h"
 #include "app/plan/plan_station.h"
-#include "app/session.h"
+#include "desk/desk.h"
 #include "model/input_error.h"
 
 #include <QApplication>
@@ -57,20 +57,20 @@ void grab(MainWindow& window, const std::filesystem::path& file) {
 }
 
 /// Presses Open on the clip of that title of the player in that row.
-void openClip(MainWindow& window, Session& session, int row, const std::string& title) {
+void openClip(MainWindow& window, desk::Desk& desk, int row, const std::string& title) {
     window.goTo(MainWindow::squad);
     auto* players = window.findChild<QListWidget*>("players");
     players->setCurrentRow(row);
     const model::Id player = players->item(row)->data(Qt::UserRole).toLongLong();
-    for (const model::Clip& clip : session.library().clips(player)) {
+    for (const model::Clip& clip : desk.library.clips(player)) {
         if (clip.title == title) {
             bool opened = false; // also when this very clip was open before
             QObject context;
-            QObject::connect(&session, &Session::clipOpened, &context, [&] { opened = true; });
+            QObject::connect(&desk.open, &desk::OpenClip::opened, &context, [&] { opened = true; });
             window.findChild<QPushButton*>("openClip_" + QString::number(clip.id))->click();
             waitFor([&] {
-                return opened && session.clip().id == clip.id &&
-                       !session.picture(session.frame()).isNull();
+                return opened && desk.open.clip().id == clip.id &&
+                       !desk.open.picture(desk.open.frame()).isNull();
             });
         }
     }
@@ -78,19 +78,19 @@ void openClip(MainWindow& window, Session& session, int row, const std::string& 
 
 /// Landmarks and positions proposed in the open rep: a position that is asked about, and a
 /// landmark.
-void takeProposals(MainWindow& window, Session& session, const std::filesystem::path& folder) {
-    if (!Session::proposingHindrance().isEmpty()) {
+void takeProposals(MainWindow& window, desk::Desk& desk, const std::filesystem::path& folder) {
+    if (!desk::LandmarkSearch::hindrance().isEmpty()) {
         return; // the pictures of before stay
     }
-    model::Clip clip = session.clip();
+    model::Clip clip = desk.open.clip();
     clip.view = model::View::openSide;
-    clip.captureRate = session.index().fileRate(); // this film is no slow motion
-    session.setClip(clip, "Camera");
+    clip.captureRate = desk.open.index().fileRate(); // this film is no slow motion
+    desk.clipEdits.setClip(clip, "Camera");
     window.goTo(MainWindow::bench);
-    session.proposeLandmarks();
+    desk.search.propose();
     constexpr int minutes = 60000;
-    waitFor([&] { return !session.isProposing(); }, 5 * minutes); // a network on every frame
-    const auto pictureThere = [&] { return !session.picture(session.frame()).isNull(); };
+    waitFor([&] { return !desk.search.isSearching(); }, 5 * minutes); // a network on every frame
+    const auto pictureThere = [&] { return !desk.open.picture(desk.open.frame()).isNull(); };
     window.benchStation().choosePosition("foot_plant");
     waitFor(pictureThere);
     window.findChild<QPushButton*>("nextDoubtful")->click();
@@ -112,25 +112,25 @@ constexpr int mika = 6;
 constexpr int rowan = 7;
 
 /// Another technique at one of its positions.
-void takeTechnique(MainWindow& window, Session& session, int player, const std::string& title,
+void takeTechnique(MainWindow& window, desk::Desk& desk, int player, const std::string& title,
                    const std::string& position, const std::filesystem::path& file) {
-    openClip(window, session, player, title);
+    openClip(window, desk, player, title);
     window.goTo(MainWindow::bench);
     window.benchStation().choosePosition(position);
-    waitFor([&] { return !session.picture(session.frame()).isNull(); });
+    waitFor([&] { return !desk.open.picture(desk.open.frame()).isNull(); });
     grab(window, file);
 }
 
 /// Homework planned, and the review film put together.
-void takePlanPages(MainWindow& window, Session& session, const std::filesystem::path& folder) {
+void takePlanPages(MainWindow& window, desk::Desk& desk, const std::filesystem::path& folder) {
     PlanStation& plan = window.planStation();
     plan.choosePage(PlanStation::homework);
-    if (session.library().homework(session.visit()).empty()) {
+    if (desk.library.homework(desk.visit.key()).empty()) {
         window.findChild<QPushButton*>("planHomework")->click();
     }
     grab(window, folder / "plan-homework.png");
     plan.choosePage(PlanStation::film);
-    if (session.library().reviewScript(session.rep().id).empty()) {
+    if (desk.library.reviewScript(desk.open.rep().id).empty()) {
         window.findChild<QToolButton*>("proposeFilm")->click();
     }
     auto* steps = window.findChild<QListWidget*>("filmSteps");
@@ -147,40 +147,40 @@ void takePlanPages(MainWindow& window, Session& session, const std::filesystem::
 
 } // namespace
 
-void takeWindowPicture(MainWindow& window, Session& session, const std::filesystem::path& file) {
-    openClip(window, session, mika, "Pitch 2");
+void takeWindowPicture(MainWindow& window, desk::Desk& desk, const std::filesystem::path& file) {
+    openClip(window, desk, mika, "Pitch 2");
     window.benchStation().choosePosition("foot_plant");
-    waitFor([&] { return !session.picture(session.frame()).isNull(); });
+    waitFor([&] { return !desk.open.picture(desk.open.frame()).isNull(); });
     grab(window, file);
 }
 
-void takeTour(MainWindow& window, Session& session, const std::filesystem::path& folder) {
+void takeTour(MainWindow& window, desk::Desk& desk, const std::filesystem::path& folder) {
     std::filesystem::create_directories(folder);
     window.goTo(MainWindow::squad);
     window.findChild<QListWidget*>("players")->setCurrentRow(mika);
     grab(window, folder / "squad.png");
 
-    openClip(window, session, juno, "Pitch 2 (not marked yet)");
-    waitFor([&] { return session.study().has_value(); });
+    openClip(window, desk, juno, "Pitch 2 (not marked yet)");
+    waitFor([&] { return desk.open.study().has_value(); });
     window.filmStation().choosePage(FilmStation::camera);
     grab(window, folder / "film.png");
-    openClip(window, session, mika, "Three pitches (not marked yet)");
-    waitFor([&] { return session.study().has_value(); });
+    openClip(window, desk, mika, "Three pitches (not marked yet)");
+    waitFor([&] { return desk.open.study().has_value(); });
     window.filmStation().choosePage(FilmStation::reps);
-    if (session.reps().size() == 1) {
+    if (desk.open.reps().size() == 1) {
         window.findChild<QPushButton*>("takeReps")->click();
-        session.openRep(session.reps().at(1).id);
-        session.goTo(session.rep().span->first + 90);
+        desk.open.openRep(desk.open.reps().at(1).id);
+        desk.open.goTo(desk.open.rep().span->first + 90);
     }
     grab(window, folder / "film-reps.png");
-    takeProposals(window, session, folder);
-    openClip(window, session, mika, "Pitch 2");
+    takeProposals(window, desk, folder);
+    openClip(window, desk, mika, "Pitch 2");
     window.goTo(MainWindow::film);
-    waitFor([&] { return session.study().has_value(); });
+    waitFor([&] { return desk.open.study().has_value(); });
     window.filmStation().choosePage(FilmStation::shows);
     grab(window, folder / "film-check.png");
 
-    takeWindowPicture(window, session, folder / "bench.png");
+    takeWindowPicture(window, desk, folder / "bench.png");
     auto* readings = window.findChild<QTreeWidget*>("readings");
     window.benchStation().choosePosition("release");
     for (int i = 0; i < readings->topLevelItemCount(); ++i) {
@@ -190,10 +190,10 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     }
     grab(window, folder / "bench-reading.png");
 
-    takeTechnique(window, session, rowan, "Tee swing", "contact", folder / "bench-swing.png");
-    takeTechnique(window, session, isa, "First serve", "load", folder / "bench-serve.png");
-    takeTechnique(window, session, bo, "Catch and shoot", "set_point", folder / "bench-shot.png");
-    openClip(window, session, mika, "Pitch 1");
+    takeTechnique(window, desk, rowan, "Tee swing", "contact", folder / "bench-swing.png");
+    takeTechnique(window, desk, isa, "First serve", "load", folder / "bench-serve.png");
+    takeTechnique(window, desk, bo, "Catch and shoot", "set_point", folder / "bench-shot.png");
+    openClip(window, desk, mika, "Pitch 1");
     window.goTo(MainWindow::film);
     window.filmStation().choosePage(FilmStation::ground);
     grab(window, folder / "film-ground.png");
@@ -203,11 +203,11 @@ void takeTour(MainWindow& window, Session& session, const std::filesystem::path&
     emit over->activated(over->currentIndex());
     grab(window, folder / "film-repeats.png");
 
-    takeWindowPicture(window, session, folder / "bench.png");
+    takeWindowPicture(window, desk, folder / "bench.png");
     window.goTo(MainWindow::plan);
     waitFor([&] { return window.findChild<QPushButton*>("savePdf")->isEnabled(); });
     grab(window, folder / "plan.png");
-    takePlanPages(window, session, folder);
+    takePlanPages(window, desk, folder);
 
     window.goTo(MainWindow::packs);
     PacksStation& packs = window.packsStation();

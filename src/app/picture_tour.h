@@ -2,16 +2,19 @@
 
 #include <filesystem>
 
+namespace kestrel::desk {
+struct Desk;
+}
+
 namespace kestrel::app {
 
 class MainWindow;
-class Session;
 
 /// Opens the demo's faulty pitch on the Bench and takes a picture of the window. Throws
 /// model::InputError when the picture cannot be written.
-void takeWindowPicture(MainWindow& window, Session& session, const std::filesystem::path& file);
+void takeWindowPicture(MainWindow& window, desk::Desk& desk, const std::filesystem::path& file);
 
 /// Takes one picture of each main view into `folder`, by pressing what a coach would press.
-void takeTour(MainWindow& window, Session& session, const std::filesystem::path& folder);
+void takeTour(MainWindow& window, desk::Desk& desk, const std::filesystem::path& folder);
 
 } // namespace kestrel::app

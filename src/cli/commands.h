@@ -1,16 +1,24 @@
 #pragma once
 
+#include "model/record.h"
+
 #include <CLI/CLI.hpp>
+
+#include <functional>
 
 /// Each function adds its commands to the program; the work is done in their callbacks.
 namespace kestrel::cli {
 
-void addFilmCommands(CLI::App& program);     ///< probe, frames, reps
-void addLandmarkCommands(CLI::App& program); ///< pose, track
-void addGroundCommand(CLI::App& program);    ///< ground
-void addMeasureCommands(CLI::App& program);  ///< positions, measure, review
-void addPackCommands(CLI::App& program);     ///< packs list, show, card, check
-void addLibraryCommands(CLI::App& program);  ///< library list, add, prepare
-void addDemoCommands(CLI::App& program);     ///< demo make, films, render, motion, sheet, list
+/// What day it is, once the options are read: the computer's day or what --today says. Throws
+/// WrongUse when that is no day.
+using Today = std::function<model::IsoDate()>;
+
+void addFilmCommands(CLI::App& program);                        ///< probe, frames, reps
+void addLandmarkCommands(CLI::App& program);                    ///< pose, track
+void addGroundCommand(CLI::App& program);                       ///< ground
+void addMeasureCommands(CLI::App& program, const Today& today); ///< positions, measure, review
+void addPackCommands(CLI::App& program);                        ///< packs list, show, card, check
+void addLibraryCommands(CLI::App& program, const Today& today); ///< library list, add, prepare
+void addDemoCommands(CLI::App& program); ///< demo make, films, render, motion, sheet, list
 
 } // namespace kestrel::cli

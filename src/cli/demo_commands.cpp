@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "cli/output.h"
+#include "cli/progress_line.h"
 #include "demo/contact_sheet.h"
 #include "demo/dial_study.h"
 #include "demo/motion_study.h"
@@ -57,9 +58,8 @@ void make(const LibraryOptions& o) {
 }
 
 demo::FrameProgress counting(const std::string& what) {
-    return [what](int done, int all) {
-        std::cerr << '\r' << what << ": frame " << done << " of " << all
-                  << (done == all ? "\n" : "") << std::flush;
+    return [what, line = std::make_shared<ProgressLine>()](int done, int all) {
+        line->show(what + ": frame " + std::to_string(done) + " of " + std::to_string(all));
         return true;
     };
 }

@@ -3,14 +3,13 @@
 #include "cli/output.h"
 #include "cli/pack_by_id.h"
 #include "film/sound_step.h"
+#include "prepare/circumstances.h"
+#include "prepare/second_view.h"
 #include "technique/find_positions.h"
 #include "technique/ground_json.h"
 #include "technique/reading_json.h"
-#include "technique/two_views.h"
 #include "track/landmark_file.h"
 
-#include <cmath>
-#include <memory>
 #include <tuple>
 
 namespace kestrel::cli {
@@ -40,6 +39,11 @@ void addRepOptions(CLI::App& command, RepOptions& o) {
         option->needs(second);
         second->needs(option);
     }
+    command
+        .add_option("--second-capture-rate", o.secondCaptureRate,
+                    "Frames a second its camera saw; its file's rate when not given")
+        ->check(CLI::PositiveNumber)
+        ->needs(second);
     command
         .add_flag("--second-by-sound", o.secondBySound,
                   "Match the films by what both microphones heard, not by key positions")
@@ -71,34 +75,37 @@ void readObservations(const RepOptions& o, const technique::Pack& pack, model::R
     }
 }
 
-/// The other film of the motion, at its own rate.
-void addSecondView(const RepOptions& o, Judged& j) {
-    const film::FilmIndex index = film::buildIndex(o.secondFilm);
-    technique::SecondView second;
-    second.rep.techniqueId = j.pack.id;
-    second.rep.landmarks = track::readLandmarkFile(o.secondLandmarks);
-    second.rep.positions = technique::readPositions(j.pack, o.secondPositions, index.frameCount());
-    auto ground = technique::groundOf(j.pack, technique::readGroundMarks(j.pack, o.secondGround),
-                                      index.width, index.height, std::nullopt);
-    if (!ground.ground) {
-        j.circumstances.secondReason = ground.reason;
-        return;
+/// What is known of one film, as its clip would know it.
+model::Clip clipOf(const technique::Pack& pack, const film::FilmIndex& index,
+                   const std::optional<double>& captureRate, const std::string& ground) {
+    model::Clip clip;
+    clip.captureRate = captureRate.value_or(index.fileRate());
+    if (!ground.empty()) {
+        clip.ground = technique::readGroundMarks(pack, ground);
     }
-    second.ground = std::move(*ground.ground);
-    second.frameSd = 1.0 / (index.fileRate() * std::sqrt(12.0));
-    second.time = model::ClipTime(index.fileTimes(), 1.0);
+    return clip;
+}
+
+void addSecondFilm(const RepOptions& o, Judged& j) {
+    const film::FilmIndex index = film::buildIndex(o.secondFilm);
+    model::Rep rep;
+    rep.techniqueId = j.pack.id;
+    rep.landmarks = track::readLandmarkFile(o.secondLandmarks);
+    rep.positions = technique::readPositions(j.pack, o.secondPositions, index.frameCount());
+    const model::Clip clip = clipOf(j.pack, index, o.secondCaptureRate, o.secondGround);
+    std::optional<model::FilmStep> heard;
     if (o.secondBySound) {
-        const auto heard = film::stepHeard(o.film, o.secondFilm);
+        heard = film::stepHeard(o.film, o.secondFilm);
         if (!heard || !j.circumstances.ground) {
             j.circumstances.secondReason =
                 "The sounds of the two films do not clearly go together, or the ground of the "
                 "first is not marked.";
             return;
         }
-        second.heard = technique::lightFromSound(*heard, j.circumstances.ground->fit.camera,
-                                                 second.ground.fit.camera);
     }
-    j.circumstances.second = std::make_shared<const technique::SecondView>(std::move(second));
+    prepare::addSecondView(
+        j.circumstances, rep,
+        prepare::circumstancesOf(j.pack, j.player, clip, rep, index, std::nullopt, {}), heard);
 }
 
 } // namespace
@@ -119,7 +126,6 @@ Judged judge(const RepOptions& o) {
         j.player.height = model::Metres(*o.heightM);
     }
     j.clip.view = model::viewFromName(o.view);
-    j.clip.captureRate = o.captureRate;
     j.rep.techniqueId = j.pack.id;
     j.rep.variant = o.variant;
     j.rep.shotType = o.shot;
@@ -128,20 +134,14 @@ Judged judge(const RepOptions& o) {
         j.rep.positions = technique::readPositions(j.pack, o.positions, j.index.frameCount());
     }
     readObservations(o, j.pack, j.rep);
-    const double rate = o.captureRate.value_or(j.index.fileRate());
-    const model::ClipTime time =
-        model::ClipTime(j.index.fileTimes(), model::slowdown(j.index.fileRate(), rate));
-    j.circumstances = coaching::circumstancesOf(j.pack, j.player, j.clip, j.rep, time, {});
+    const std::optional<model::View> view = j.clip.view;
+    j.clip = clipOf(j.pack, j.index, o.captureRate, o.ground);
+    j.clip.view = view;
+    j.circumstances =
+        prepare::circumstancesOf(j.pack, j.player, j.clip, j.rep, j.index, std::nullopt, {});
     j.circumstances.ageYears = o.age;
-    if (!o.ground.empty()) {
-        const model::GroundMarks marks = technique::readGroundMarks(j.pack, o.ground);
-        j.circumstances.scale = technique::scaleOf(marks);
-        auto known = technique::groundOf(j.pack, marks, j.index.width, j.index.height, j.clip.view);
-        j.circumstances.ground = std::move(known.ground);
-        j.circumstances.groundReason = std::move(known.reason);
-    }
     if (!o.secondFilm.empty()) {
-        addSecondView(o, j);
+        addSecondFilm(o, j);
     }
     j.rep.found = technique::findPositions(j.pack, j.rep, j.circumstances);
     j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances);

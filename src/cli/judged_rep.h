@@ -29,6 +29,7 @@ struct RepOptions {
     std::string secondLandmarks;
     std::string secondPositions;
     std::string secondGround;
+    std::optional<double> secondCaptureRate;
     bool secondBySound = false; ///< their microphones say which pictures go together
     std::vector<std::string> schools;
     std::vector<std::string> observations; ///< "id=yes|no|not_visible"
@@ -39,6 +40,7 @@ struct RepOptions {
     std::string paper = "a4";
     bool blurFaces = false;
     bool reviewFilm = false;
+    model::IsoDate today; ///< stands on the sheets
     std::string playerName = "Player";
     bool json = false;
 };

@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/output.h"
 #include "cli/pack_by_id.h"
+#include "cli/progress_line.h"
 #include "film/film_index.h"
 #include "technique/roles.h"
 #include "track/evidence.h"
@@ -90,15 +91,9 @@ track::Whom whomOf(const LookOptions& o, const film::FilmIndex& index, model::Fr
 
 track::Evidence lookAt(const LookOptions& o, const film::FilmIndex& index) {
     const model::FrameSpan span = spanOf(o, index.frameCount());
-    // A progress line is for a person at a terminal, not for a log.
-    const bool watched = isatty(STDERR_FILENO) != 0;
+    ProgressLine line;
     const auto progress = [&](int done, int all) {
-        if (watched) {
-            std::fprintf(stderr, "\rlooking at frame %d of %d ", done, all);
-            if (done == all) {
-                std::fputc('\n', stderr);
-            }
-        }
+        line.show("looking at frame " + std::to_string(done) + " of " + std::to_string(all));
         return true;
     };
     return *track::gatherEvidence(index, span, whomOf(o, index, span), pose::poseDirectory(),

@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/output.h"
 #include "cli/pack_by_id.h"
+#include "cli/progress_line.h"
 #include "model/input_error.h"
 #include "pose/pose_files.h"
 #include "prepare/prepare_clip.h"
@@ -29,15 +30,6 @@ struct LibraryOptions {
     std::optional<double> captureRate;
     bool json = false;
 };
-
-model::IsoDate today() {
-    const std::time_t now = std::time(nullptr);
-    std::tm parts{};
-    localtime_r(&now, &parts);
-    std::array<char, 16> text{};
-    std::strftime(text.data(), text.size(), "%F", &parts);
-    return text.data();
-}
 
 /// Opens a library that is there; a mistyped name must not make a new one.
 records::Library openLibrary(const std::string& folder) {
@@ -184,9 +176,8 @@ void add(const LibraryOptions& o) {
     }
 }
 
-void prepareAll(const LibraryOptions& o) {
+void prepareAll(const LibraryOptions& o, const model::IsoDate& today) {
     records::Library library = openLibrary(o.folder);
-    const bool watched = isatty(STDERR_FILENO) != 0;
     std::string refused;
     int prepared = 0;
     for (const model::Id id : library.clipsNotLookedAt()) {
@@ -195,24 +186,19 @@ void prepareAll(const LibraryOptions& o) {
         if (!work) {
             continue;
         }
+        ProgressLine line;
         const auto progress = [&](double share) {
-            if (watched) {
-                std::fprintf(stderr, "\r%s: %ld %% ", clip.title.c_str(),
-                             std::lround(100.0 * share));
-            }
+            line.show(clip.title + ": " + std::to_string(std::lround(100.0 * share)) + " %");
             return true;
         };
         try {
             auto done = prepare::prepareClip(*work, packById(work->reps.front().techniqueId),
                                              pose::poseDirectory(), *pose::poseSizeFromName(o.size),
-                                             today(), progress);
+                                             today, progress);
             prepare::store(library, *done);
             ++prepared;
         } catch (const model::InputError& error) {
             refused += "\n" + clip.title + ": " + error.happened();
-        }
-        if (watched) {
-            std::fputc('\n', stderr);
         }
     }
     std::cout << "Prepared: " << prepared << '\n';
@@ -226,7 +212,7 @@ void prepareAll(const LibraryOptions& o) {
 
 } // namespace
 
-void addLibraryCommands(CLI::App& program) {
+void addLibraryCommands(CLI::App& program, const Today& today) {
     auto* library = program.add_subcommand("library", "A library without its window");
     library->require_subcommand(1);
     auto o = std::make_shared<LibraryOptions>();
@@ -257,7 +243,7 @@ void addLibraryCommands(CLI::App& program) {
     prepareCommand->add_option("--model", o->size, "Size of the pose network")
         ->check(CLI::IsMember({"lite", "full", "heavy"}))
         ->capture_default_str();
-    prepareCommand->callback([o] { prepareAll(*o); });
+    prepareCommand->callback([o, today] { prepareAll(*o, today()); });
 }
 
 } // namespace kestrel::cli

@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "cli/output.h"
+#include "model/clock.h"
 #include "model/input_error.h"
 
 #include <iostream>
@@ -12,11 +13,20 @@ int run(int argc, char** argv) {
         "Jolly Kestrel without a window: film, readings, findings and sheets for scripts.");
     program.name("jolly-kestrel-cli");
     program.require_subcommand(1);
+    std::string said;
+    program.add_option("--today", said, "The day it is, YYYY-MM-DD, instead of the computer's");
+    const cli::Today today = [&said] {
+        const auto clock = model::clockFrom(said);
+        if (!clock) {
+            throw cli::WrongUse("“" + said + "” is no day: write it as year-month-day.");
+        }
+        return (*clock)();
+    };
     cli::addFilmCommands(program);
     cli::addLandmarkCommands(program);
     cli::addGroundCommand(program);
-    cli::addMeasureCommands(program);
-    cli::addLibraryCommands(program);
+    cli::addMeasureCommands(program, today);
+    cli::addLibraryCommands(program, today);
     cli::addPackCommands(program);
     cli::addDemoCommands(program);
     try {

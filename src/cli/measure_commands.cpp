@@ -143,7 +143,7 @@ report::SheetMaterial materialOf(const Judged& j, const RepOptions& o) {
         {},
         std::nullopt,
         std::nullopt,
-        QDate::currentDate().toString(Qt::ISODate).toStdString(),
+        o.today,
         o.blurFaces};
     material.visit = coaching::visitReviewOf(j.pack, drills, material.reps, material.choice);
     return material;
@@ -230,7 +230,7 @@ void review(const RepOptions& o) {
 
 } // namespace
 
-void addMeasureCommands(CLI::App& program) {
+void addMeasureCommands(CLI::App& program, const Today& today) {
     auto* measureCommand =
         program.add_subcommand("measure", "Film, landmarks and positions → readings");
     auto m = std::make_shared<RepOptions>();
@@ -261,7 +261,10 @@ void addMeasureCommands(CLI::App& program) {
         ->capture_default_str();
     reviewCommand->add_flag("--blur-faces", r->blurFaces, "Blot out the player's face");
     reviewCommand->add_option("--player", r->playerName, "Name on the sheet");
-    reviewCommand->callback([r] { review(*r); });
+    reviewCommand->callback([r, today] {
+        r->today = today();
+        review(*r);
+    });
 }
 
 } // namespace kestrel::cli

@@ -129,13 +129,13 @@ std::string adviceText(Advice advice) {
 
 } // namespace
 
-std::optional<OverReps> overReps(const std::vector<JudgedRep>& reps, const std::string& measureId) {
+std::optional<OverReps> overReps(const std::vector<RepOfVisit>& reps, const std::string& measureId) {
     double sum = 0.0;
     double squares = 0.0;
     double ownVariance = 0.0;
     int n = 0;
     model::Unit unit = model::Unit::degrees;
-    for (const JudgedRep& rep : reps) {
+    for (const RepOfVisit& rep : reps) {
         for (const model::Reading& reading : rep.readings) {
             if (reading.measureId == measureId && reading.value) {
                 sum += *reading.value;
@@ -159,9 +159,9 @@ std::optional<OverReps> overReps(const std::vector<JudgedRep>& reps, const std::
 }
 
 AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
-                  const VisitReview& then, const std::vector<JudgedRep>& repsThen,
+                  const VisitReview& then, const std::vector<RepOfVisit>& repsThen,
                   const model::Homework& homework, const VisitReview& now,
-                  const std::vector<JudgedRep>& repsNow, const model::IsoDate& today) {
+                  const std::vector<RepOfVisit>& repsNow, const model::IsoDate& today) {
     AskBack askBack;
     askBack.visit = visit;
     askBack.focusFaultId = then.plan.focusFaultId;
@@ -181,8 +181,8 @@ AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
             moved.measureId = measure->id;
             moved.before = overReps(repsThen, measure->id);
             moved.now = overReps(repsNow, measure->id);
-            for (const std::vector<JudgedRep>* reps : {&repsThen, &repsNow}) {
-                for (const JudgedRep& rep : *reps) {
+            for (const std::vector<RepOfVisit>* reps : {&repsThen, &repsNow}) {
+                for (const RepOfVisit& rep : *reps) {
                     for (const model::Reading& r : rep.readings) {
                         if (r.measureId == measure->id && r.value) {
                             moved.unit = r.unit;

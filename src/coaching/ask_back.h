@@ -24,7 +24,7 @@ struct OverReps {
 /// child are not the same reading made again. A visit has too few reps to tell their scatter from
 /// them alone, so it is drawn together with a usual one (a scaled inverse chi-square prior with
 /// four degrees of freedom; Gelman et al., Bayesian Data Analysis, section 3.3).
-std::optional<OverReps> overReps(const std::vector<JudgedRep>& reps, const std::string& measureId);
+std::optional<OverReps> overReps(const std::vector<RepOfVisit>& reps, const std::string& measureId);
 
 enum class Moved {
     notRead,   ///< it could not be read in both visits
@@ -65,9 +65,9 @@ struct AskBack {
 /// Compares an earlier visit with its plan to the visit of now. `reps` are those of each visit;
 /// homework counts up to `today`.
 AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
-                  const VisitReview& then, const std::vector<JudgedRep>& repsThen,
+                  const VisitReview& then, const std::vector<RepOfVisit>& repsThen,
                   const model::Homework& homework, const VisitReview& now,
-                  const std::vector<JudgedRep>& repsNow, const model::IsoDate& today);
+                  const std::vector<RepOfVisit>& repsNow, const model::IsoDate& today);
 
 /// The questions and what the film says to them, in sentences.
 std::vector<std::string> askBackText(const technique::Pack& pack, const AskBack& askBack);

@@ -40,14 +40,14 @@ void gather(ByFault& faults, const std::vector<Fault>& found, bool certain) {
     }
 }
 
-std::vector<model::Strength> strengthsOf(const Pack& pack, const std::vector<JudgedRep>& reps) {
+std::vector<model::Strength> strengthsOf(const Pack& pack, const std::vector<RepOfVisit>& reps) {
     std::vector<model::Strength> strengths;
     for (const technique::Measure& measure : pack.measures) {
         int judged = 0;
         int inside = 0;
         bool everOutside = false;
         const model::Reading* shown = nullptr;
-        for (const JudgedRep& rep : reps) {
+        for (const RepOfVisit& rep : reps) {
             for (const model::Reading& reading : rep.readings) {
                 if (reading.measureId != measure.id || !reading.range || !reading.value) {
                     continue;
@@ -67,15 +67,15 @@ std::vector<model::Strength> strengthsOf(const Pack& pack, const std::vector<Jud
     return strengths;
 }
 
-bool anythingRead(const JudgedRep& rep) {
+bool anythingRead(const RepOfVisit& rep) {
     return !rep.observations.empty() ||
            std::any_of(rep.readings.begin(), rep.readings.end(),
                        [](const model::Reading& r) { return r.value.has_value(); });
 }
 
-ByFault gathered(const Pack& pack, const std::vector<JudgedRep>& reps, VisitReview& review) {
+ByFault gathered(const Pack& pack, const std::vector<RepOfVisit>& reps, VisitReview& review) {
     ByFault faults;
-    for (const JudgedRep& rep : reps) {
+    for (const RepOfVisit& rep : reps) {
         const Findings here = findingsOf(pack, rep.readings, rep.observations, rep.schools);
         gather(faults, here.faults, true);
         gather(faults, here.watch, false);
@@ -111,9 +111,9 @@ void addWhatTheCoachSaw(const Pack& pack, const model::PlanChoice& choice, ByFau
 } // namespace
 
 VisitReview visitReviewOf(const Pack& pack, const DrillLibrary& drills,
-                          const std::vector<JudgedRep>& reps, const model::PlanChoice& choice) {
+                          const std::vector<RepOfVisit>& reps, const model::PlanChoice& choice) {
     VisitReview review;
-    std::vector<JudgedRep> read;
+    std::vector<RepOfVisit> read;
     std::copy_if(reps.begin(), reps.end(), std::back_inserter(read), anythingRead);
     review.reps = static_cast<int>(read.size());
     ByFault faults = gathered(pack, read, review);

@@ -14,7 +14,7 @@
 namespace kestrel::coaching {
 
 /// What is known of one rep of the visit.
-struct JudgedRep {
+struct RepOfVisit {
     model::Id repId = 0;
     std::vector<model::Reading> readings; ///< as technique::evaluate gives them
     std::map<std::string, model::Seen> observations;
@@ -35,7 +35,7 @@ struct VisitReview {
 /// Of the pack's faults only those are told that it knows; reps may have been judged with earlier
 /// editions of it. What the coach says (dismissed, pinned, added, chosen) is followed.
 VisitReview visitReviewOf(const technique::Pack& pack, const DrillLibrary& drills,
-                          const std::vector<JudgedRep>& reps, const model::PlanChoice& choice);
+                          const std::vector<RepOfVisit>& reps, const model::PlanChoice& choice);
 
 /// A fault's name and meaning in the coach's words where there are any, else the pack's.
 struct FaultWords {

@@ -5,6 +5,7 @@
 #include "records/sql.h"
 
 #include <SQLiteCpp/Savepoint.h>
+#include <SQLiteCpp/Transaction.h>
 
 #include <set>
 #include <stdexcept>
@@ -100,7 +101,8 @@ model::Clip completed(SQLite::Database& database, model::Clip clip) {
 
 } // namespace
 
-Library::Library(const std::filesystem::path& folder) : folder_(folder) {
+Library::Library(const std::filesystem::path& folder, std::chrono::milliseconds patience)
+    : folder_(folder) {
     namespace fs = std::filesystem;
     try {
         fs::create_directories(clipFolder());
@@ -110,8 +112,7 @@ Library::Library(const std::filesystem::path& folder) : folder_(folder) {
         database_ = std::make_unique<SQLite::Database>(file.string(), SQLite::OPEN_READWRITE |
                                                                           SQLite::OPEN_CREATE);
         fs::permissions(file, fs::perms::owner_read | fs::perms::owner_write);
-        constexpr int busyMilliseconds = 3000;
-        database_->setBusyTimeout(busyMilliseconds);
+        database_->setBusyTimeout(static_cast<int>(patience.count()));
         database_->exec("PRAGMA journal_mode = WAL");
         database_->exec("PRAGMA synchronous = FULL");
         database_->exec("PRAGMA foreign_keys = ON");
@@ -133,9 +134,24 @@ Library::Library(const std::filesystem::path& folder) : folder_(folder) {
 Library::~Library() = default;
 
 void Library::atomically(const std::function<void()>& changes) {
-    SQLite::Savepoint whole(*database_, "together");
-    changes();
-    whole.release();
+    if (changing_) {
+        SQLite::Savepoint part(*database_, "together");
+        changes();
+        part.release();
+        return;
+    }
+    // Writing from the start: a change that begins by reading would be refused at once, without
+    // any patience, when another program has written in between.
+    SQLite::Transaction whole(*database_, SQLite::TransactionBehavior::IMMEDIATE);
+    changing_ = true;
+    try {
+        changes();
+        whole.commit();
+    } catch (...) {
+        changing_ = false;
+        throw;
+    }
+    changing_ = false;
 }
 
 void Library::removeStrayFiles() const {

@@ -4,6 +4,7 @@
 #include "model/review_script.h"
 #include "model/visit.h"
 
+#include <chrono>
 #include <cstdint>
 #include <filesystem>
 #include <functional>
@@ -24,9 +25,13 @@ namespace kestrel::records {
 
 class Library {
   public:
+    static constexpr std::chrono::milliseconds usualPatience{3000};
+
     /// Opens the library in `folder`, making it when it is not there. Throws model::InputError when
-    /// the folder cannot be used or belongs to a newer program.
-    explicit Library(const std::filesystem::path& folder);
+    /// the folder cannot be used or belongs to a newer program. A change waits up to `patience`
+    /// while another program writes to the library.
+    explicit Library(const std::filesystem::path& folder,
+                     std::chrono::milliseconds patience = usualPatience);
     ~Library();
     Library(const Library&) = delete;
     Library& operator=(const Library&) = delete;
@@ -44,7 +49,7 @@ class Library {
     }
 
     /// Makes several changes one: all are kept, or none when `changes` throws or a crash comes
-    /// between them.
+    /// between them. May stand inside another.
     void atomically(const std::function<void()>& changes);
 
     // Players, by name.
@@ -168,6 +173,7 @@ class Library {
 
     std::filesystem::path folder_;
     std::unique_ptr<SQLite::Database> database_;
+    bool changing_ = false; ///< inside atomically()
 };
 
 } // namespace kestrel::records

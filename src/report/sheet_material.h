@@ -34,7 +34,7 @@ struct SheetMaterial {
     technique::Circumstances circumstances;
     std::optional<int> doseAge; ///< whose doses the player gets, see coaching::doseAge()
     coaching::VisitReview visit;
-    std::vector<coaching::JudgedRep> reps; ///< all of the visit
+    std::vector<coaching::RepOfVisit> reps; ///< all of the visit
     model::PlanChoice choice;
     model::Homework homework;
     model::IsoDate nextVisit;         ///< empty: none is agreed

@@ -41,7 +41,7 @@ class TestBench : public QObject {
     std::unique_ptr<support::Window> window_;
 
     const model::LandmarkPoint* point(const char* position, model::Landmark landmark) {
-        const model::Rep& rep = window_->session().rep();
+        const model::Rep& rep = window_->desk().open.rep();
         return model::find(rep.landmarks, rep.positions.at(position), landmark);
     }
     void choose(const char* position) {
@@ -71,7 +71,7 @@ void TestBench::init() {
     window_.reset();
     folder_ = std::make_unique<QTemporaryDir>();
     window_ = std::make_unique<support::Window>(folder_->filePath("library").toStdString());
-    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     QCOMPARE(window_->main().station(), app::MainWindow::bench);
@@ -80,7 +80,7 @@ void TestBench::init() {
 void TestBench::arrowKeysNudgeTheChosenLandmark() {
     choose("foot_plant");
     const model::Point2 start = point("foot_plant", model::Landmark::leftKnee)->px;
-    const int frame = window_->session().frame();
+    const int frame = window_->desk().open.frame();
     select("lead knee");
     QVERIFY(window_->text("placingAsk").contains("quarter pixel"));
     window_->key(Qt::Key_Right);
@@ -90,23 +90,23 @@ void TestBench::arrowKeysNudgeTheChosenLandmark() {
     const model::Point2 end = point("foot_plant", model::Landmark::leftKnee)->px;
     QVERIFY(std::abs(end.x - start.x - 0.5) < 1e-9);
     QVERIFY(std::abs(end.y - start.y - 1.75) < 1e-9);
-    QCOMPARE(window_->session().frame(), frame); // the frame stays
+    QCOMPARE(window_->desk().open.frame(), frame); // the frame stays
     window_->key(Qt::Key_Escape);
     window_->key(Qt::Key_Right); // let go: now it steps
-    QCOMPARE(window_->session().frame(), frame + 1);
+    QCOMPARE(window_->desk().open.frame(), frame + 1);
 }
 
 void TestBench::nudgesCountAsOneEdit() {
     choose("foot_plant");
-    const model::Rep before = window_->session().rep();
+    const model::Rep before = window_->desk().open.rep();
     select("lead knee");
     for (int i = 0; i < 5; ++i) {
         window_->key(Qt::Key_Left);
     }
-    QCOMPARE(window_->session().undoStack().undoText(),
+    QCOMPARE(window_->desk().edits.stack().undoText(),
              QString("Move lead knee, frame %1").arg(before.positions.at("foot_plant")));
     window_->press("undo");
-    QCOMPARE(window_->session().rep(), before);
+    QCOMPARE(window_->desk().open.rep(), before);
 }
 
 void TestBench::draggingMovesALandmark() {
@@ -148,10 +148,10 @@ void TestBench::nothingIsPlacedOffThePosition() {
     select("lead knee");
     window_->key(Qt::Key_Delete);
     window_->key(Qt::Key_Period); // one frame on
-    const model::Rep before = window_->session().rep();
+    const model::Rep before = window_->desk().open.rep();
     QVERIFY(window_->text("placingAsk").contains("off Foot plant"));
     window_->clickPicture({300, 200});
-    QCOMPARE(window_->session().rep(), before);
+    QCOMPARE(window_->desk().open.rep(), before);
 }
 
 void TestBench::clicksBesideThePictureDoNothing() {
@@ -195,43 +195,43 @@ void TestBench::placingIsExactWhenZoomedIn() {
 void TestBench::stripDragsThroughTheFilm() {
     auto* strip = window_->find<app::ClipMap>("clipMap");
     QTest::mousePress(strip, Qt::LeftButton, Qt::NoModifier, QPoint(strip->width() / 2, 10));
-    QCOMPARE(window_->session().frame(), strip->frameAt(strip->width() / 2));
-    QVERIFY(std::abs(window_->session().frame() - 180) <= 1);
+    QCOMPARE(window_->desk().open.frame(), strip->frameAt(strip->width() / 2));
+    QVERIFY(std::abs(window_->desk().open.frame() - 180) <= 1);
     QMouseEvent move(QEvent::MouseMove, QPointF(strip->width() - 1, 10),
                      strip->mapToGlobal(QPointF(strip->width() - 1, 10)), Qt::NoButton,
                      Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(strip, &move);
-    QCOMPARE(window_->session().frame(), 360);
+    QCOMPARE(window_->desk().open.frame(), 360);
     QTest::mouseRelease(strip, Qt::LeftButton);
 }
 
 void TestBench::playingFollowsTheClock() {
-    window_->session().goTo(0);
+    window_->desk().open.goTo(0);
     QElapsedTimer clock;
     window_->key(Qt::Key_Space);
     clock.start();
-    QTRY_VERIFY_WITH_TIMEOUT(window_->session().frame() >= 20, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.frame() >= 20, 10000);
     const double seconds = static_cast<double>(clock.elapsed()) / 1000.0;
     window_->key(Qt::Key_Space);
     // At a quarter of the speed, 120 frames a second pass at 30.
     const double expected = 30.0 * seconds;
-    QVERIFY2(std::abs(window_->session().frame() - expected) < 0.25 * expected + 4.0,
-             qPrintable(QString("%1 %2").arg(window_->session().frame()).arg(expected)));
-    const int stopped = window_->session().frame();
+    QVERIFY2(std::abs(window_->desk().open.frame() - expected) < 0.25 * expected + 4.0,
+             qPrintable(QString("%1 %2").arg(window_->desk().open.frame()).arg(expected)));
+    const int stopped = window_->desk().open.frame();
     QTest::qWait(120);
-    QCOMPARE(window_->session().frame(), stopped);
+    QCOMPARE(window_->desk().open.frame(), stopped);
 }
 
 void TestBench::numbersAndBracketsChoosePositions() {
-    const auto& positions = window_->session().rep().positions;
+    const auto& positions = window_->desk().open.rep().positions;
     window_->key(Qt::Key_1);
-    QCOMPARE(window_->session().frame(), positions.at("set"));
+    QCOMPARE(window_->desk().open.frame(), positions.at("set"));
     window_->key(Qt::Key_BracketRight);
-    QCOMPARE(window_->session().frame(), positions.at("lift_top"));
+    QCOMPARE(window_->desk().open.frame(), positions.at("lift_top"));
     window_->key(Qt::Key_9);
-    QCOMPARE(window_->session().frame(), positions.at("release"));
+    QCOMPARE(window_->desk().open.frame(), positions.at("release"));
     window_->key(Qt::Key_BracketLeft);
-    QCOMPARE(window_->session().frame(), positions.at("lay_back"));
+    QCOMPARE(window_->desk().open.frame(), positions.at("lay_back"));
 }
 
 void TestBench::allPositionsListsEveryReading() {
@@ -239,7 +239,7 @@ void TestBench::allPositionsListsEveryReading() {
     QVERIFY(window_->readingRow("plant_lead_knee").isEmpty());
     window_->find<QAbstractButton>("allReadings")->click();
     QCOMPARE(window_->find<QTreeWidget>("readings")->topLevelItemCount(),
-             static_cast<int>(window_->session().pack().measures.size()));
+             static_cast<int>(window_->desk().open.pack().measures.size()));
     QVERIFY(window_->readingRow("plant_lead_knee")[0].startsWith("Foot plant: "));
 }
 
@@ -294,7 +294,7 @@ void TestBench::questionsAreAnsweredByKey() {
     const auto answer = [&](Qt::KeyboardModifiers modifiers) {
         window_->find("benchStation")->setFocus();
         window_->key(Qt::Key_Y, modifiers);
-        const auto& seen = window_->session().rep().observations;
+        const auto& seen = window_->desk().open.rep().observations;
         const auto found = seen.find("eyes_on_target");
         return found == seen.end() ? std::nullopt : std::optional(found->second);
     };
@@ -305,16 +305,17 @@ void TestBench::questionsAreAnsweredByKey() {
     window_->press("undo");
     window_->press("undo");
     window_->press("undo");
-    QVERIFY(window_->session().rep().observations.empty());
+    QVERIFY(window_->desk().open.rep().observations.empty());
 }
 
 /// The lead leg laid as if its knee pointed 40° and 45° at the camera: it may be folded or run
 /// through.
 void TestBench::aFoldedLimbIsSettledByKey() {
-    app::Session& session = window_->session();
-    model::Rep rep = session.rep();
+    desk::Desk& desk = window_->desk();
+    model::Rep rep = desk.open.rep();
     auto& points = rep.landmarks.at(rep.positions.at("foot_plant"));
-    const double height = technique::bodyHeight(session.pack(), rep, session.player().hand)->value;
+    const double height =
+        technique::bodyHeight(desk.open.pack(), rep, desk.open.player().hand)->value;
     const model::Point2 knee = points.at(model::Landmark::leftKnee).px;
     const auto lay = [&](model::Landmark end, double fraction, double directionDeg,
                          double tiltDeg) {
@@ -325,14 +326,14 @@ void TestBench::aFoldedLimbIsSettledByKey() {
     };
     lay(model::Landmark::leftHip, 0.245, 0.0, 40.0);
     lay(model::Landmark::leftAnkle, 0.246, 130.0, 45.0);
-    session.library().save(rep);
+    window_->library().save(rep);
     window_->reopen(folder_->filePath("library").toStdString());
     window_->waitForPicture();
     choose("foot_plant");
     window_->clickReading("plant_lead_knee");
     const auto button = [&] { return window_->find<QPushButton>("swapDepth")->text(); };
     const auto said = [&]() -> std::optional<model::LimbFold> {
-        const auto& folds = window_->session().rep().limbFolds;
+        const auto& folds = window_->desk().open.rep().limbFolds;
         const auto there = folds.find("foot_plant");
         return there == folds.end() || there->second.empty()
                    ? std::nullopt

@@ -51,13 +51,13 @@ class TestFilmStation : public QObject {
     void bringIn(const fs::path& film) {
         model::Player player;
         player.name = "Juno Tarn";
-        const model::Id id = window_->session().library().save(player);
+        const model::Id id = window_->library().save(player);
         window_->main().bringIn({text(film)}, id);
         window_->waitForPicture();
         window_->main().goTo(app::MainWindow::film);
     }
     void waitForStudy() {
-        QTRY_VERIFY_WITH_TIMEOUT(window_->session().study().has_value(), 120000);
+        QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.study().has_value(), 120000);
     }
     void page(app::FilmStation::Page page) {
         window_->find<QTabWidget>("filmPages")->setCurrentIndex(page);
@@ -100,20 +100,20 @@ void TestFilmStation::oneClipWithThreeRepsGivesThreeReps() {
     window_->press("takeReps");
     auto* list = window_->find<QListWidget>("reps");
     QCOMPARE(list->count(), 3);
-    const model::Id clip = window_->session().clip().id;
-    QCOMPARE(window_->session().library().reps(clip).size(), 3U);
+    const model::Id clip = window_->desk().open.clip().id;
+    QCOMPARE(window_->library().reps(clip).size(), 3U);
     // Taken back and done again, with the same numbers.
-    const model::Id third = window_->session().reps()[2].id;
+    const model::Id third = window_->desk().open.reps()[2].id;
     window_->press("undo");
     QCOMPARE(list->count(), 1);
-    QVERIFY(!window_->session().reps().front().span);
+    QVERIFY(!window_->desk().open.reps().front().span);
     window_->press("redo");
     QCOMPARE(list->count(), 3);
-    QCOMPARE(window_->session().reps()[2].id, third);
+    QCOMPARE(window_->desk().open.reps()[2].id, third);
 
     list->setCurrentRow(1);
-    QCOMPARE(window_->session().rep().title, std::string("Rep 2"));
-    QVERIFY(window_->session().rep().span->contains(window_->session().frame()));
+    QCOMPARE(window_->desk().open.rep().title, std::string("Rep 2"));
+    QVERIFY(window_->desk().open.rep().span->contains(window_->desk().open.frame()));
     auto* title = window_->find<QLineEdit>("repTitle");
     title->selectAll();
     QTest::keyClicks(title, "The good one");
@@ -123,28 +123,28 @@ void TestFilmStation::oneClipWithThreeRepsGivesThreeReps() {
     emit kind->activated(kind->currentIndex());
     QTest::keyClicks(window_->find<QLineEdit>("repResult"), "strike");
     QTest::keyClick(window_->find<QLineEdit>("repResult"), Qt::Key_Return);
-    const model::Rep stored = *window_->session().library().rep(window_->session().rep().id);
+    const model::Rep stored = *window_->library().rep(window_->desk().open.rep().id);
     QCOMPARE(stored.title, std::string("The good one"));
     QCOMPARE(stored.shotType, std::string("breaking"));
     QCOMPARE(stored.result, std::string("strike"));
     // The marks go to the rep that is open, and it is open again after a restart.
-    window_->session().setPosition("release", window_->session().frame());
-    QVERIFY(window_->session().library().reps(clip)[0].positions.empty());
+    window_->desk().repEdits.setPosition("release", window_->desk().open.frame());
+    QVERIFY(window_->library().reps(clip)[0].positions.empty());
     window_->reopen(in("library"));
     window_->waitForPicture();
-    QCOMPARE(window_->session().rep().title, std::string("The good one"));
-    QCOMPARE(window_->session().rep().positions.size(), 1U);
+    QCOMPARE(window_->desk().open.rep().title, std::string("The good one"));
+    QCOMPARE(window_->desk().open.rep().positions.size(), 1U);
     // The Bench goes from rep to rep by key.
     window_->main().goTo(app::MainWindow::bench);
     window_->key(Qt::Key_PageDown);
-    QCOMPARE(window_->session().rep().id, third);
+    QCOMPARE(window_->desk().open.rep().id, third);
     QVERIFY(window_->text("openClipTitle").contains("Rep 3"));
 }
 
 void TestFilmStation::theMapMovesThroughTheClip() {
     bringIn(support::filmFile(support::rightHander()));
     waitForStudy();
-    window_->session().addRep({100, 250});
+    window_->desk().clipEdits.addRep({100, 250});
     auto* map = window_->find<app::ClipMap>("clipMap");
     QCOMPARE(map->inView().first, 0);
     QCOMPARE(map->inView().last, 360);
@@ -159,8 +159,8 @@ void TestFilmStation::theMapMovesThroughTheClip() {
     QVERIFY(map->inView().contains(200));
     QTest::mouseClick(map, Qt::LeftButton, Qt::NoModifier,
                       QPoint(static_cast<int>(map->placeOf(201)), 20));
-    QCOMPARE(window_->session().frame(), 201);
-    window_->session().goTo(330); // out of view: the map follows
+    QCOMPARE(window_->desk().open.frame(), 201);
+    window_->desk().open.goTo(330); // out of view: the map follows
     QVERIFY(map->inView().contains(330));
     window_->press("mapAll");
     QCOMPARE(map->inView().last, 360);
@@ -177,79 +177,79 @@ void TestFilmStation::theMapMovesThroughTheClip() {
                      Qt::NoModifier);
     QApplication::sendEvent(map, &move);
     QTest::mouseRelease(map, Qt::LeftButton, Qt::NoModifier, to.toPoint());
-    QCOMPARE(window_->session().rep().span->last, 300);
+    QCOMPARE(window_->desk().open.rep().span->last, 300);
     window_->press("undo");
-    QCOMPARE(window_->session().rep().span->last, 250);
+    QCOMPARE(window_->desk().open.rep().span->last, 250);
 }
 
 void TestFilmStation::bracketsGoToTheKeyPositions() {
     bringIn(support::filmFile(support::rightHander()));
-    window_->session().setPosition("foot_plant", 192);
-    window_->session().setPosition("release", 210);
-    window_->session().goTo(100);
+    window_->desk().repEdits.setPosition("foot_plant", 192);
+    window_->desk().repEdits.setPosition("release", 210);
+    window_->desk().open.goTo(100);
     window_->find<QWidget>("filmStation")->setFocus();
     window_->key(Qt::Key_BracketRight);
-    QCOMPARE(window_->session().frame(), 192);
+    QCOMPARE(window_->desk().open.frame(), 192);
     window_->key(Qt::Key_BracketRight);
-    QCOMPARE(window_->session().frame(), 210);
+    QCOMPARE(window_->desk().open.frame(), 210);
     window_->key(Qt::Key_BracketRight); // no other after it
-    QCOMPARE(window_->session().frame(), 210);
+    QCOMPARE(window_->desk().open.frame(), 210);
     window_->key(Qt::Key_BracketLeft);
-    QCOMPARE(window_->session().frame(), 192);
+    QCOMPARE(window_->desk().open.frame(), 192);
 }
 
 void TestFilmStation::repsAreMadeByHandToo() {
     bringIn(support::filmFile(support::rightHander()));
     page(app::FilmStation::reps);
-    window_->session().goTo(200);
+    window_->desk().open.goTo(200);
     window_->press("addRep");
-    QCOMPARE(window_->session().reps().size(), 2U);
+    QCOMPARE(window_->desk().open.reps().size(), 2U);
     // A second to both sides, at 120 frames a second.
-    QCOMPARE(window_->session().rep().span, std::optional(model::FrameSpan{80, 320}));
-    window_->session().goTo(150);
+    QCOMPARE(window_->desk().open.rep().span, std::optional(model::FrameSpan{80, 320}));
+    window_->desk().open.goTo(150);
     window_->press("repStartsHere");
-    QCOMPARE(window_->session().rep().span->first, 150);
-    window_->session().setPosition("release", 210);
+    QCOMPARE(window_->desk().open.rep().span->first, 150);
+    window_->desk().repEdits.setPosition("release", 210);
     window_->press("removeRep");
-    QCOMPARE(window_->session().reps().size(), 1U);
+    QCOMPARE(window_->desk().open.reps().size(), 1U);
     QVERIFY(!window_->find<QPushButton>("removeRep")->isEnabled());
     window_->press("undo"); // with its marks
-    QCOMPARE(window_->session().reps().size(), 2U);
-    QCOMPARE(window_->session().reps()[1].positions.at("release"), 210);
+    QCOMPARE(window_->desk().open.reps().size(), 2U);
+    QCOMPARE(window_->desk().open.reps()[1].positions.at("release"), 210);
 }
 
 void TestFilmStation::slowMotionInsideAFilmIsTakenOver() {
     // 20 frames as it happened, 20 four times slowed, and as it happened again.
     bringIn(corpusFilm("slow-motion ramp"));
     page(app::FilmStation::camera);
-    QVERIFY(window_->session().captureRateMissing());
+    QVERIFY(window_->desk().open.captureRateMissing());
     QVERIFY(window_->text("speedProposal").contains("3 stretches"));
     window_->press("takeSpeeds");
-    QVERIFY(!window_->session().captureRateMissing());
-    const model::ClipTime& time = window_->session().circumstances().time;
+    QVERIFY(!window_->desk().open.captureRateMissing());
+    const model::ClipTime& time = window_->desk().open.circumstances().time;
     QVERIFY(std::abs(model::elapsed(time, 22, 38).value - 16.0 / 30.0) < 0.01);
     QCOMPARE(window_->find<QListWidget>("speeds")->count(), 3);
     window_->press("undo");
-    QVERIFY(window_->session().captureRateMissing());
+    QVERIFY(window_->desk().open.captureRateMissing());
 }
 
 void TestFilmStation::slowMotionIsMarkedByHand() {
     bringIn(corpusFilm("h264 mp4")); // 75 frames, 30 a second
     page(app::FilmStation::camera);
     const auto setHere = [&](int frame, double slowdown) {
-        window_->session().goTo(frame);
+        window_->desk().open.goTo(frame);
         window_->find<QDoubleSpinBox>("slowdown")->setValue(slowdown);
         window_->press("setSpeed");
     };
     setHere(30, 8.0);
     setHere(60, 1.0);
-    const model::ClipTime& time = window_->session().circumstances().time;
+    const model::ClipTime& time = window_->desk().open.circumstances().time;
     QVERIFY(std::abs(model::elapsed(time, 0, 30).value - 1.0) < 0.01);
     QVERIFY(std::abs(model::elapsed(time, 30, 60).value - 30.0 / 240.0) < 0.001);
-    QVERIFY(!window_->session().captureRateMissing());
-    window_->session().goTo(61);
+    QVERIFY(!window_->desk().open.captureRateMissing());
+    window_->desk().open.goTo(61);
     window_->press("removeSpeed");
-    QCOMPARE(window_->session().clip().speeds.size(), 2U);
+    QCOMPARE(window_->desk().open.clip().speeds.size(), 2U);
 }
 
 void TestFilmStation::interlacedFilmIsReadAsFields() {
@@ -257,15 +257,15 @@ void TestFilmStation::interlacedFilmIsReadAsFields() {
     page(app::FilmStation::camera);
     auto* fields = window_->find<QCheckBox>("asFields");
     QVERIFY(fields->isVisible());
-    window_->session().setPosition("release", 21);
-    const int frames = window_->session().index().frameCount();
+    window_->desk().repEdits.setPosition("release", 21);
+    const int frames = window_->desk().open.index().frameCount();
     QTest::mouseClick(fields, Qt::LeftButton, Qt::NoModifier, QPoint(8, fields->height() / 2));
-    QCOMPARE(window_->session().index().frameCount(), 2 * frames);
-    QCOMPARE(window_->session().rep().positions.at("release"), 42);
+    QCOMPARE(window_->desk().open.index().frameCount(), 2 * frames);
+    QCOMPARE(window_->desk().open.rep().positions.at("release"), 42);
     window_->waitForPicture();
     window_->press("undo");
-    QCOMPARE(window_->session().index().frameCount(), frames);
-    QCOMPARE(window_->session().rep().positions.at("release"), 21);
+    QCOMPARE(window_->desk().open.index().frameCount(), frames);
+    QCOMPARE(window_->desk().open.rep().positions.at("release"), 21);
     // Progressive film offers no fields.
     bringIn(support::filmFile(support::rightHander()));
     QTRY_VERIFY_WITH_TIMEOUT(!fields->isVisible(), 20000);
@@ -279,19 +279,19 @@ void TestFilmStation::aShakyCameraIsTakenOut() {
     bringIn(in("shaky.mp4"));
     page(app::FilmStation::camera);
     waitForStudy();
-    QVERIFY(window_->session().circumstances().camera.empty());
+    QVERIFY(window_->desk().open.circumstances().camera.empty());
     auto* steadied = window_->find<QCheckBox>("steadied");
     QTRY_VERIFY(steadied->isEnabled());
     QTest::mouseClick(steadied, Qt::LeftButton, Qt::NoModifier, QPoint(8, steadied->height() / 2));
-    QCOMPARE(static_cast<int>(window_->session().circumstances().camera.size()),
-             window_->session().index().frameCount());
+    QCOMPARE(static_cast<int>(window_->desk().open.circumstances().camera.size()),
+             window_->desk().open.index().frameCount());
     page(app::FilmStation::shows);
     QVERIFY(window_->text("filmRemarks").contains("The camera moved by up to"));
 }
 
 void TestFilmStation::makesAreCountedBySpot() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
-    records::Library& library = window_->session().library();
+    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    records::Library& library = window_->library();
     model::Rep shot = library.reps(clip).front();
     shot.techniqueId = "jump_shot";
     shot.positions.clear();
@@ -305,7 +305,7 @@ void TestFilmStation::makesAreCountedBySpot() {
     library.save(shot);
     shot.shotType = "three_left_corner";
     library.save(shot);
-    window_->session().openClip(clip);
+    window_->desk().open.open(clip);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::repeats);
@@ -315,9 +315,9 @@ void TestFilmStation::makesAreCountedBySpot() {
 }
 
 void TestFilmStation::whatRepeatsIsTold() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
-    records::Library& library = window_->session().library();
-    window_->session().openClip(clip);
+    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    records::Library& library = window_->library();
+    window_->desk().open.open(clip);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::repeats);
@@ -332,7 +332,7 @@ void TestFilmStation::whatRepeatsIsTold() {
             moved;
         library.save(again);
     }
-    window_->session().openClip(clip);
+    window_->desk().open.open(clip);
     window_->waitForPicture();
     QTRY_VERIFY(window_->text("consistencySummary").contains("Over 3 reps"));
     auto* table = window_->find<QTreeWidget>("consistency");
@@ -366,7 +366,7 @@ void TestFilmStation::whatRepeatsIsTold() {
         rep.landmarks = everywhere;
         library.save(rep);
     }
-    window_->session().openClip(clip);
+    window_->desk().open.open(clip);
     window_->waitForPicture();
     QTRY_VERIFY2(window_->text("repeatsCourse").contains("in 3 reps"),
                  qPrintable(window_->text("repeatsCourse")));
@@ -374,8 +374,8 @@ void TestFilmStation::whatRepeatsIsTold() {
 }
 
 void TestFilmStation::theTechniqueIsSaid() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
-    window_->session().openClip(clip);
+    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    window_->desk().open.open(clip);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::camera);
@@ -384,14 +384,14 @@ void TestFilmStation::theTechniqueIsSaid() {
     QVERIFY(technique->count() >= 12);
     technique->setCurrentIndex(technique->findData("tennis_serve"));
     emit technique->activated(technique->currentIndex());
-    QCOMPARE(window_->session().pack().id, std::string("tennis_serve"));
+    QCOMPARE(window_->desk().open.pack().id, std::string("tennis_serve"));
     // The pitch's positions are no places to go to any more.
-    window_->session().goTo(0);
+    window_->desk().open.goTo(0);
     window_->find<app::FilmStation>("filmStation")->setFocus();
     window_->key(Qt::Key_BracketRight);
-    for (const auto& [id, frame] : window_->session().rep().positions) {
-        QVERIFY2(technique::findPosition(window_->session().pack(), id) != nullptr ||
-                     window_->session().frame() != frame,
+    for (const auto& [id, frame] : window_->desk().open.rep().positions) {
+        QVERIFY2(technique::findPosition(window_->desk().open.pack(), id) != nullptr ||
+                     window_->desk().open.frame() != frame,
                  id.c_str());
     }
     // The Bench has the serve's positions, and nothing of the pitch.
@@ -400,16 +400,16 @@ void TestFilmStation::theTechniqueIsSaid() {
     QVERIFY(window_->main().findChildren<QWidget*>("position_lay_back").isEmpty());
     // The marks of the pitch are still there when it was a mistake.
     window_->press("undo");
-    QCOMPARE(window_->session().pack().id, std::string("overhand_pitch"));
+    QCOMPARE(window_->desk().open.pack().id, std::string("overhand_pitch"));
     QTRY_VERIFY(window_->find<QWidget>("position_lay_back")->isVisible());
-    QVERIFY(window_->session().rep().positions.contains("lay_back"));
+    QVERIFY(window_->desk().open.rep().positions.contains("lay_back"));
     // The next film of a player without films starts with the technique said last.
     window_->press("redo");
     model::Player other;
     other.name = "Isa Fennel";
-    const model::Id id = window_->session().library().save(other);
-    QCOMPARE(window_->session().usualTechnique(id), std::string("tennis_serve"));
-    QCOMPARE(window_->session().usualTechnique(window_->session().player().id),
+    const model::Id id = window_->library().save(other);
+    QCOMPARE(window_->desk().squadEdits.usualTechnique(id), std::string("tennis_serve"));
+    QCOMPARE(window_->desk().squadEdits.usualTechnique(window_->desk().open.player().id),
              std::string("tennis_serve"));
 }
 
@@ -427,7 +427,7 @@ void TestFilmStation::theFilmCheckSaysWhatShows() {
     QVERIFY(found.front()->text(2).contains("only bracketed"));
     QVERIFY(table->findItems("Set", Qt::MatchExactly).front()->text(2).contains("can be read"));
 
-    report::writeFilmingCard(window_->session().pack(), model::Metres(1.50), in("card.pdf"));
+    report::writeFilmingCard(window_->desk().open.pack(), model::Metres(1.50), in("card.pdf"));
     const auto pdf = support::run("pdftotext", {"-layout", text(in("card.pdf")), "-"});
     QVERIFY(pdf.out.contains("Overhand pitch"));
     QVERIFY(pdf.out.contains("240 a second; at least 120"));
@@ -438,22 +438,22 @@ void TestFilmStation::theFilmCheckSaysWhatShows() {
 void TestFilmStation::aLostFilmComesBack() {
     fs::copy_file(support::filmFile(support::rightHander()), in("phone.mp4"));
     bringIn(in("phone.mp4"));
-    const model::Clip clip = window_->session().clip();
-    window_->session().setPosition("release", 210);
+    const model::Clip clip = window_->desk().open.clip();
+    window_->desk().repEdits.setPosition("release", 210);
     window_.reset();
     fs::remove(in("library") / "clips" / clip.fileName);
     // It still lies where it was brought in from: nobody is asked.
     window_ = std::make_unique<support::Window>(in("library"));
     window_->waitForPicture();
-    QCOMPARE(window_->session().rep().positions.at("release"), 210);
-    QVERIFY(fs::exists(window_->session().library().clipFile(clip)));
+    QCOMPARE(window_->desk().open.rep().positions.at("release"), 210);
+    QVERIFY(fs::exists(window_->library().clipFile(clip)));
 }
 
 void TestFilmStation::aLostFilmIsAskedFor() {
     fs::create_directories(in("disk"));
     fs::copy_file(support::filmFile(support::rightHander()), in("phone.mp4"));
     bringIn(in("phone.mp4"));
-    const model::Clip clip = window_->session().clip();
+    const model::Clip clip = window_->desk().open.clip();
     window_.reset();
     fs::remove(in("library") / "clips" / clip.fileName);
     fs::rename(in("phone.mp4"), in("disk") / fs::path("renamed.mp4"));
@@ -463,11 +463,11 @@ void TestFilmStation::aLostFilmIsAskedFor() {
                              20000);
     QVERIFY(box->text().contains("not in the library any more"));
     QVERIFY(box->informativeText().contains("All marks and notes are safe"));
-    QVERIFY(!window_->session().hasClip());
+    QVERIFY(!window_->desk().open.hasClip());
     box->findChild<QPushButton*>("leaveLostFilm")->click();
-    window_->session().restoreFilm(clip.id, in("disk"));
+    window_->desk().open.restoreFilm(clip.id, in("disk"));
     window_->waitForPicture();
-    QCOMPARE(window_->session().clip().id, clip.id);
+    QCOMPARE(window_->desk().open.clip().id, clip.id);
 }
 
 QTEST_MAIN(TestFilmStation)

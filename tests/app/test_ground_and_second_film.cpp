@@ -55,8 +55,8 @@ void TestGroundAndSecondFilm::init() {
 }
 
 void TestGroundAndSecondFilm::theGroundIsMarkedAndMeasured() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
-    window_->session().openClip(clip);
+    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    window_->desk().open.open(clip);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::ground);
@@ -82,7 +82,7 @@ void TestGroundAndSecondFilm::theGroundIsMarkedAndMeasured() {
     click(1.8, -1.0);
     QVERIFY2(window_->text("groundResult").contains("The marks fit within"),
              qPrintable(window_->text("groundResult")));
-    QVERIFY(window_->session().circumstances().ground.has_value());
+    QVERIFY(window_->desk().open.circumstances().ground.has_value());
 
     // Over the ground between two spots.
     window_->press("groundMeasure");
@@ -101,20 +101,20 @@ void TestGroundAndSecondFilm::theGroundIsMarkedAndMeasured() {
     QVERIFY(window_->text("groundAsked").contains("along the same edge"));
     QVERIFY2(window_->text("groundResult").contains("the lens moves the picture's corners by"),
              qPrintable(window_->text("groundResult")));
-    QCOMPARE(window_->session().library().clip(clip)->ground->straightEdges.size(), 1U);
-    QCOMPARE(window_->session().clip().ground->straightEdges.front().size(), 4U);
+    QCOMPARE(window_->library().clip(clip)->ground->straightEdges.size(), 1U);
+    QCOMPARE(window_->desk().open.clip().ground->straightEdges.front().size(), 4U);
     window_->press("groundEdge");
     for (int i = 0; i < 4; ++i) {
         window_->press("undo");
     }
-    QVERIFY(window_->session().clip().ground->straightEdges.empty());
+    QVERIFY(window_->desk().open.clip().ground->straightEdges.empty());
 
     // What is read on the ground is read now, on the Bench too; and it is on disk.
     const auto stride = [&] {
-        return support::reading(window_->session().review().readings, "plant_stride_metres");
+        return support::reading(window_->desk().open.review().readings, "plant_stride_metres");
     };
     QVERIFY(stride().value.has_value());
-    QCOMPARE(window_->session().library().clip(clip)->ground->points.size(), std::size_t{4});
+    QCOMPARE(window_->library().clip(clip)->ground->points.size(), std::size_t{4});
     window_->press("undo");
     QVERIFY(!stride().value.has_value());
     QVERIFY(window_->text("groundAsked").contains("front right corner"));
@@ -132,13 +132,13 @@ void TestGroundAndSecondFilm::theGroundIsMarkedAndMeasured() {
     QVERIFY(!stride().value.has_value());
     place->setCurrentIndex(0);
     emit place->activated(0);
-    QVERIFY(!window_->session().clip().ground);
+    QVERIFY(!window_->desk().open.clip().ground);
 }
 
 void TestGroundAndSecondFilm::aKnownLengthTellsHowTallThePlayerIs() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::rightHander());
+    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
     const model::Rep truth = support::trueRep(support::rightHander().spec);
-    model::Rep rep = window_->session().library().reps(clip).front();
+    model::Rep rep = window_->library().reps(clip).front();
     rep.positions = truth.positions;
     rep.landmarks = truth.landmarks;
     for (auto& [frame, points] : rep.landmarks) {
@@ -146,8 +146,8 @@ void TestGroundAndSecondFilm::aKnownLengthTellsHowTallThePlayerIs() {
             point.sdPx = 1.0;
         }
     }
-    window_->session().library().save(rep);
-    window_->session().openClip(clip);
+    window_->library().save(rep);
+    window_->desk().open.open(clip);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::ground);
@@ -171,14 +171,14 @@ void TestGroundAndSecondFilm::aKnownLengthTellsHowTallThePlayerIs() {
     const double tall = said.section("is about ", 1, 1).section(' ', 0, 0).toDouble();
     const double truly = support::rightHander().spec.player.build.heightM;
     QVERIFY2(std::abs(tall - truly) < 0.08 * truly, qPrintable(said));
-    QCOMPARE(window_->session().library().clip(clip)->ground->placeId, std::string("length"));
-    QVERIFY(window_->session().circumstances().scale.has_value());
+    QCOMPARE(window_->library().clip(clip)->ground->placeId, std::string("length"));
+    QVERIFY(window_->desk().open.circumstances().scale.has_value());
     window_->press("undo");
-    QVERIFY(!window_->session().circumstances().scale.has_value());
+    QVERIFY(!window_->desk().open.circumstances().scale.has_value());
     QVERIFY(window_->text("groundAsked").contains("other end"));
     place->setCurrentIndex(0);
     emit place->activated(0);
-    QVERIFY(!window_->session().clip().ground);
+    QVERIFY(!window_->desk().open.clip().ground);
 }
 
 void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
@@ -200,21 +200,21 @@ void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
     };
     heard(0.0, "one.wav", "one.mp4");
     heard(0.3, "other.wav", "other.mp4");
-    app::Session& session = window_->session();
+    desk::Desk& desk = window_->desk();
     model::Player player;
     player.name = "Two Films";
-    player.id = session.library().save(player);
+    player.id = window_->library().save(player);
     std::vector<model::Id> clips;
     for (const char* name : {"one.mp4", "other.mp4"}) {
-        const auto stored = records::storeFilm(in(name), session.library().clipFolder());
+        const auto stored = records::storeFilm(in(name), window_->library().clipFolder());
         model::Clip clip =
-            records::addClip(session.library(), player.id, *stored, name, "overhand_pitch");
+            records::addClip(window_->library(), player.id, *stored, name, "overhand_pitch");
         clip.captureRate = 30.0;
         clip.filmed = "2026-11-01";
-        session.library().save(clip);
+        window_->library().save(clip);
         clips.push_back(clip.id);
     }
-    session.openClip(clips[0]);
+    desk.open.open(clips[0]);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::camera);
@@ -227,20 +227,20 @@ void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
     QTRY_VERIFY2(window_->text("secondViewState").contains("the other film began 0.30"),
                  qPrintable(window_->text("secondViewState")));
     QVERIFY(window_->text("secondViewState").contains("earlier"));
-    const auto step = session.library().heardStep(clips[0]);
+    const auto step = window_->library().heardStep(clips[0]);
     QVERIFY(step && std::abs(step->seconds - 0.3) < 0.003);
     // The other way round, undone, and by key positions again.
-    QCOMPARE(session.library().heardStep(clips[1])->seconds, -step->seconds);
+    QCOMPARE(window_->library().heardStep(clips[1])->seconds, -step->seconds);
     window_->press("undo");
-    QVERIFY(!session.library().heardStep(clips[0]));
+    QVERIFY(!window_->library().heardStep(clips[0]));
     window_->press("redo");
     QVERIFY(window_->find<QPushButton>("secondSound")->text().contains("key positions"));
     window_->press("secondSound");
-    QVERIFY(!session.library().heardStep(clips[0]));
+    QVERIFY(!window_->library().heardStep(clips[0]));
     // Slowed down, sound and pictures need not go together.
-    model::Clip slow = *session.library().clip(clips[1]);
+    model::Clip slow = *window_->library().clip(clips[1]);
     slow.captureRate = 240.0;
-    session.library().save(slow);
+    window_->library().save(slow);
     window_->press("secondSound");
     QVERIFY(window_->problem().contains("plays slower"));
 }
@@ -252,21 +252,22 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     front.camera.heightM = 2.0;
     front.camera.distanceM = 9.0;
     QVERIFY(demo::renderFilm(demo::FrameRenderer(front), in("front.mp4")));
-    app::Session& session = window_->session();
-    const model::Id side = support::addMarkedClip(session, support::rightHander());
-    const auto stored = records::storeFilm(in("front.mp4"), session.library().clipFolder());
-    model::Clip other = records::addClip(session.library(), session.library().clip(side)->playerId,
-                                         *stored, "From the front", "overhand_pitch");
+    desk::Desk& desk = window_->desk();
+    const model::Id side = support::addMarkedClip(*window_, support::rightHander());
+    const auto stored = records::storeFilm(in("front.mp4"), window_->library().clipFolder());
+    model::Clip other =
+        records::addClip(window_->library(), window_->library().clip(side)->playerId, *stored,
+                         "From the front", "overhand_pitch");
     other.captureRate = front.captureRate;
     other.view = model::View::front;
-    other.filmed = session.library().clip(side)->filmed;
-    session.library().save(other);
+    other.filmed = window_->library().clip(side)->filmed;
+    window_->library().save(other);
     const auto mark = [&](model::Clip clip, const demo::FilmSpec& spec) {
         std::mt19937 exact;
         clip.ground = demo::cones(demo::FilmScene(spec), model::Metres(2.4), model::Metres(2.0),
                                   -0.8, -1.0, 0.0, exact);
-        session.library().save(clip);
-        model::Rep rep = session.library().reps(clip.id).front();
+        window_->library().save(clip);
+        model::Rep rep = window_->library().reps(clip.id).front();
         const model::Rep truth = support::trueRep(spec);
         rep.positions = truth.positions;
         for (const auto& [id, frame] : rep.positions) {
@@ -275,9 +276,9 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
                 point.sdPx = 0.5;
             }
         }
-        session.library().save(rep);
+        window_->library().save(rep);
     };
-    session.openClip(side);
+    desk.open.open(side);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::camera);
@@ -287,14 +288,14 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     emit second->activated(1);
     QVERIFY2(window_->text("secondViewState").contains("Mark the ground"),
              qPrintable(window_->text("secondViewState")));
-    mark(*session.library().clip(side), support::rightHander().spec);
+    mark(*window_->library().clip(side), support::rightHander().spec);
     mark(other, front);
-    session.openClip(side);
+    desk.open.open(side);
     window_->waitForPicture();
     QTRY_VERIFY2(window_->text("secondViewState").contains("come from both films"),
                  qPrintable(window_->text("secondViewState")));
     const auto knee = [&] {
-        const auto& readings = session.review().readings;
+        const auto& readings = desk.open.review().readings;
         return *std::find_if(readings.begin(), readings.end(),
                              [](const auto& r) { return r.measureId == "plant_separation"; });
     };
@@ -305,14 +306,14 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     // Films without sound are not matched by it, and that is said.
     window_->press("secondSound");
     QVERIFY(window_->problem().contains("gives no sound"));
-    QVERIFY(!session.library().heardStep(side));
+    QVERIFY(!window_->library().heardStep(side));
     QTRY_VERIFY(window_->find("secondSound")->isEnabled());
     // Said of one, it holds for both; and it can be taken back.
-    QCOMPARE(session.library().pairOf(other.id), std::optional(side));
+    QCOMPARE(window_->library().pairOf(other.id), std::optional(side));
     second->setCurrentIndex(0);
     emit second->activated(0);
     QVERIFY(!knee().twoViews);
-    QVERIFY(!session.library().pairOf(other.id));
+    QVERIFY(!window_->library().pairOf(other.id));
     window_->press("undo");
     QVERIFY(knee().twoViews);
 }

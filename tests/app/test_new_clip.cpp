@@ -41,8 +41,8 @@ class TestNewClip : public QObject {
     }
     void goToFrame(int frame) {
         // Stepping there, ten frames at a time where that is shorter.
-        while (window_->session().frame() != frame) {
-            const int by = frame - window_->session().frame();
+        while (window_->desk().open.frame() != frame) {
+            const int by = frame - window_->desk().open.frame();
             if (std::abs(by) > 5) {
                 key(by > 0 ? Qt::Key_Greater : Qt::Key_Less);
             } else {
@@ -63,14 +63,14 @@ class TestNewClip : public QObject {
 void TestNewClip::initTestCase() {
     QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
     app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
-    QVERIFY2(app::Session::proposingHindrance().isEmpty(),
-             qPrintable(app::Session::proposingHindrance()));
+    QVERIFY2(desk::LandmarkSearch::hindrance().isEmpty(),
+             qPrintable(desk::LandmarkSearch::hindrance()));
     window_ = std::make_unique<support::Window>(folder_.filePath("library").toStdString());
     model::Player player;
     player.name = "Mika Sorrel";
     player.born = "2014-03-18";
-    window_->session().library().save(player);
-    emit window_->session().recordsChanged();
+    window_->library().save(player);
+    emit window_->desk().edits.recordsChanged();
 }
 
 void TestNewClip::broughtInAndPlaced() {
@@ -83,21 +83,21 @@ void TestNewClip::broughtInAndPlaced() {
         ++actions_; // the film is chosen
     });
     press("squadBringIn");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->session().hasClip(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip(), 20000);
     // 120 pictures a second need no question; where the camera stood does.
     QTRY_COMPARE(window_->main().station(), app::MainWindow::film);
     press("view_open_side");
     press("toBench");
     QCOMPARE(window_->main().station(), app::MainWindow::bench);
-    QTRY_VERIFY_WITH_TIMEOUT(window_->session().study().has_value(), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.study().has_value(), 60000);
 }
 
 void TestNewClip::proposed() {
     key(Qt::Key_L);
-    QTRY_VERIFY_WITH_TIMEOUT(!window_->session().isProposing(), 600000);
-    const model::Rep& rep = window_->session().rep();
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->desk().search.isSearching(), 600000);
+    const model::Rep& rep = window_->desk().open.rep();
     QVERIFY(rep.positions.empty());
-    for (const technique::Position& position : window_->session().pack().positions) {
+    for (const technique::Position& position : window_->desk().open.pack().positions) {
         QVERIFY2(rep.found.contains(position.id), position.id.c_str());
         const auto* card =
             window_->find<QToolButton>("position_" + QString::fromStdString(position.id));
@@ -110,11 +110,11 @@ void TestNewClip::proposed() {
 /// What a coach does who knows where everything is: Enter for what is right, a click or the right
 /// frame for what is not.
 void TestNewClip::answer(const technique::Doubtful& asked) {
-    app::Session& session = window_->session();
-    QCOMPARE(session.frame(), asked.frame);
+    desk::Desk& desk = window_->desk();
+    QCOMPARE(desk.open.frame(), asked.frame);
     if (!asked.landmark) {
         const technique::Position& position =
-            *technique::findPosition(session.pack(), asked.positionId);
+            *technique::findPosition(desk.open.pack(), asked.positionId);
         const int right = truth_.positions.at(asked.positionId);
         const double tolerated =
             std::max(2.0, position.lastsMs / 1000.0 * film_.spec.captureRate / 2.0);
@@ -126,13 +126,13 @@ void TestNewClip::answer(const technique::Doubtful& asked) {
             key(Qt::Key_P);
             key(Qt::Key_N);
         }
-        QVERIFY2(session.rep().positions.contains(asked.positionId), asked.positionId.c_str());
+        QVERIFY2(desk.open.rep().positions.contains(asked.positionId), asked.positionId.c_str());
         return;
     }
     std::normal_distribution<double> click(0.0, model::placedPointSd);
     const model::Point2 right = truth_.landmarks.at(asked.frame).at(*asked.landmark).px;
     const model::Point2 put =
-        model::find(session.rep().landmarks, asked.frame, *asked.landmark)->px;
+        model::find(desk.open.rep().landmarks, asked.frame, *asked.landmark)->px;
     if (length(put - right) <= model::confirmedPointSd) {
         key(Qt::Key_Return);
     } else {
@@ -140,17 +140,17 @@ void TestNewClip::answer(const technique::Doubtful& asked) {
         window_->clickPicture(right + model::Point2{click(random_), click(random_)});
         ++actions_;
     }
-    QCOMPARE(model::find(session.rep().landmarks, asked.frame, *asked.landmark)->source,
+    QCOMPARE(model::find(desk.open.rep().landmarks, asked.frame, *asked.landmark)->source,
              model::Source::placed);
 }
 
 void TestNewClip::lookedThrough() {
-    app::Session& session = window_->session();
+    desk::Desk& desk = window_->desk();
     key(Qt::Key_N);
     constexpr int toThePlan = 1;
     while (actions_ < mostActions - toThePlan) {
         const auto doubts =
-            technique::doubtsOf(session.pack(), session.rep(), session.circumstances());
+            technique::doubtsOf(desk.open.pack(), desk.open.rep(), desk.open.circumstances());
         if (doubts.empty()) {
             break;
         }
@@ -160,10 +160,10 @@ void TestNewClip::lookedThrough() {
 }
 
 void TestNewClip::judged() {
-    const app::Session& session = window_->session();
+    desk::Desk& desk = window_->desk();
     // Every position is there, and none is off by more than it lasts or two frames.
-    for (const technique::Position& position : session.pack().positions) {
-        const auto frame = model::frameOf(session.rep(), position.id);
+    for (const technique::Position& position : desk.open.pack().positions) {
+        const auto frame = model::frameOf(desk.open.rep(), position.id);
         QVERIFY2(frame.has_value(), position.id.c_str());
         const double miss = std::abs(*frame - truth_.positions.at(position.id));
         const double tolerated = std::max(2.0, position.lastsMs / 1000.0 * film_.spec.captureRate);
@@ -171,9 +171,9 @@ void TestNewClip::judged() {
                  qPrintable(QString("%1: %2 frames").arg(position.id.c_str()).arg(miss)));
     }
     // No verdict that is certain is wrong: inside where the truth is outside, or the reverse.
-    const auto truth = technique::evaluate(session.pack(), truth_, support::openSide(film_.spec));
+    const auto truth = technique::evaluate(desk.open.pack(), truth_, support::openSide(film_.spec));
     int certain = 0;
-    for (const model::Reading& reading : session.review().readings) {
+    for (const model::Reading& reading : desk.open.review().readings) {
         const model::Reading& right = support::reading(truth, reading.measureId);
         if (!reading.value || !right.value || !right.range) {
             continue;
@@ -198,9 +198,9 @@ void TestNewClip::judged() {
 void TestNewClip::planned() {
     press("station_plan");
     QCOMPARE(window_->main().station(), app::MainWindow::plan);
-    const std::string& focus = window_->session().review().plan.focusFaultId;
+    const std::string& focus = window_->desk().open.review().plan.focusFaultId;
     QVERIFY(film_.spec.player.dials.contains(focus)); // a fault that this player was given
-    QVERIFY(!window_->session().review().plan.drillIds.empty());
+    QVERIFY(!window_->desk().open.review().plan.drillIds.empty());
     QVERIFY2(actions_ <= mostActions, qPrintable(QString::number(actions_)));
 }
 

@@ -288,7 +288,7 @@ void TestPackByHand::drillsAreWritten() {
     const Document wanted = read(demoFolder / "drills.json");
     fillList(Pointer("/drills"), wanted.at("drills"));
     QVERIFY2(!window_->find("packProblem")->isVisible(), qPrintable(window_->text("packProblem")));
-    const QString apart = difference(Document::parse(window_->session().ownDrills()), wanted);
+    const QString apart = difference(Document::parse(window_->desk().shelf.ownDrills()), wanted);
     QVERIFY2(apart.isEmpty(), qPrintable(apart));
 }
 
@@ -304,7 +304,7 @@ void TestPackByHand::packIsCopiedAndChanged() {
     window_->main().activateWindow(); // the focus comes back to it from the dialog
     QTRY_VERIFY(window_->main().isActiveWindow());
     const auto own = [this] {
-        for (const technique::Pack& pack : window_->session().packs()) {
+        for (const technique::Pack& pack : window_->desk().shelf.packs()) {
             if (pack.id == "float_serve") {
                 return technique::documentOf(pack.text, "float_serve.json");
             }

@@ -43,10 +43,10 @@ class TestPacksStation : public QObject {
     void leagueRuleReplacesTheExample();
 
   private:
-    app::Session& session() { return window_->session(); }
+    desk::Desk& desk() { return window_->desk(); }
     app::DocumentEditor& editor() { return *window_->main().findChild<app::DocumentEditor*>(); }
     void openMarked() {
-        const model::Id clip = support::addMarkedClip(session(), support::faulty());
+        const model::Id clip = support::addMarkedClip(*window_, support::faulty());
         window_->press(QString("openClip_%1").arg(clip));
         window_->waitForPicture();
     }
@@ -55,7 +55,7 @@ class TestPacksStation : public QObject {
         window_->main().packsStation().choosePack(id);
     }
     const technique::Pack& newest(const std::string& id) {
-        const auto& packs = session().packs();
+        const auto& packs = desk().shelf.packs();
         const auto found = std::find_if(packs.begin(), packs.end(),
                                         [&](const technique::Pack& p) { return p.id == id; });
         if (found == packs.end()) {
@@ -123,7 +123,7 @@ void TestPacksStation::changedRangeLeavesOldReviewsAlone() {
     QVERIFY(window_->text("liveCheck").contains("outside"));
     type("limitLow", "-400");
     type("limitHigh", "400");
-    QVERIFY(session().isOwnPack("overhand_pitch"));
+    QVERIFY(desk().shelf.isOwnPack("overhand_pitch"));
     QCOMPARE(newest("overhand_pitch")
                  .measures[std::stoul(measurePlace("plant_forearm").back())]
                  .ranges[0]
@@ -147,17 +147,17 @@ void TestPacksStation::changedRangeLeavesOldReviewsAlone() {
     // Another program start finds the same; the shipped pack comes back whole.
     const std::string library = folder_->filePath("library").toStdString();
     window_->reopen(library);
-    QTRY_VERIFY_WITH_TIMEOUT(session().hasClip(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(desk().open.hasClip(), 20000);
     window_->waitForPicture();
     window_->press("station_bench");
     window_->press("position_foot_plant");
     QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
     toPacks("overhand_pitch");
     window_->press("backToShipped");
-    QVERIFY(!session().isOwnPack("overhand_pitch"));
-    QCOMPARE(newest("overhand_pitch").text, session().shippedPack("overhand_pitch")->text);
+    QVERIFY(!desk().shelf.isOwnPack("overhand_pitch"));
+    QCOMPARE(newest("overhand_pitch").text, desk().shelf.shippedPack("overhand_pitch")->text);
     window_->press("undo");
-    QVERIFY(session().isOwnPack("overhand_pitch"));
+    QVERIFY(desk().shelf.isOwnPack("overhand_pitch"));
 }
 
 void TestPacksStation::mistakeIsToldAndNotKept() {
@@ -172,7 +172,7 @@ void TestPacksStation::mistakeIsToldAndNotKept() {
     QVERIFY(window_->text("packProblem").contains("there is no position “nowhere”"));
     QVERIFY(window_->text("packProblem").contains("/at"));
     QCOMPARE(newest("overhand_pitch").text, before);
-    QVERIFY(!session().isOwnPack("overhand_pitch"));
+    QVERIFY(!desk().shelf.isOwnPack("overhand_pitch"));
     window_->press("dropChange");
     QVERIFY(!window_->find("packProblem")->isVisible());
     editor().choose(measurePlace("plant_forearm"));
@@ -214,7 +214,7 @@ void TestPacksStation::ownTechniqueIsMadeAndUsed() {
     openMarked();
     toPacks("overhand_pitch");
     window_->main().packsStation().copyAs("Club throw");
-    QVERIFY(session().isOwnPack("club_throw"));
+    QVERIFY(desk().shelf.isOwnPack("club_throw"));
     QCOMPARE(newest("club_throw").basedOn, std::string("overhand_pitch"));
     window_->main().packsStation().copyAs("Club throw");
     QVERIFY(window_->problem().contains("already"));
@@ -225,7 +225,7 @@ void TestPacksStation::ownTechniqueIsMadeAndUsed() {
     QVERIFY(row >= 0);
     technique->setCurrentIndex(row);
     emit technique->activated(row);
-    QCOMPARE(session().pack().id, std::string("club_throw"));
+    QCOMPARE(desk().open.pack().id, std::string("club_throw"));
     window_->press("station_bench");
     window_->press("position_foot_plant");
     QVERIFY(window_->readingRow("plant_forearm")[2].contains("outside"));
@@ -245,29 +245,29 @@ void TestPacksStation::brokenFileChangesNothing() {
     window_->main().packsStation().importFrom(file);
     const QString kind = window_->problem();
     QVERIFY2(kind.contains("/measures/0/kind") && kind.contains("no_such_kind"), qPrintable(kind));
-    QVERIFY(!session().isOwnPack("other_swing"));
+    QVERIFY(!desk().shelf.isOwnPack("other_swing"));
 }
 
 void TestPacksStation::exportedPackComesBack() {
     toPacks("bat_swing");
     const fs::path file = folder_->filePath("out.json").toStdString();
     window_->main().packsStation().exportTo(file);
-    const technique::Pack shipped = *session().shippedPack("bat_swing");
+    const technique::Pack shipped = *desk().shelf.shippedPack("bat_swing");
     window_->main().packsStation().importFrom(file);
-    QVERIFY(session().isOwnPack("bat_swing"));
+    QVERIFY(desk().shelf.isOwnPack("bat_swing"));
     QCOMPARE(newest("bat_swing").text, shipped.text);
     window_->press("undo");
-    QVERIFY(!session().isOwnPack("bat_swing"));
+    QVERIFY(!desk().shelf.isOwnPack("bat_swing"));
 }
 
 void TestPacksStation::spoiltOwnPackDoesNotStopTheProgram() {
     toPacks("bat_swing");
     window_->main().packsStation().copyAs("Spoilt");
-    QVERIFY(session().isOwnPack("spoilt"));
+    QVERIFY(desk().shelf.isOwnPack("spoilt"));
     const fs::path library = folder_->filePath("library").toStdString();
     std::ofstream(library / "packs" / "spoilt.json") << "no longer JSON";
     window_->reopen(library);
-    const auto& packs = session().packs();
+    const auto& packs = desk().shelf.packs();
     QVERIFY(
         std::none_of(packs.begin(), packs.end(), [](const auto& p) { return p.id == "spoilt"; }));
     QVERIFY(packs.size() >= 11);
@@ -292,28 +292,28 @@ void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
         QFAIL("no such school");
     };
     auto* forWhom = dialog->findChild<QComboBox*>("schoolForWhom");
-    const auto chooseFor = [&](app::Session::ForWhom whom) {
+    const auto chooseFor = [&](desk::ForWhom whom) {
         forWhom->setCurrentIndex(forWhom->findData(static_cast<int>(whom)));
     };
-    chooseFor(app::Session::ForWhom::rep);
+    chooseFor(desk::ForWhom::rep);
     answer("drive");
     QVERIFY(window_->readingRow("stride_head_drop")[2].contains("inside"));
     auto* changes = dialog->findChild<QLabel*>("schoolChanges");
     QVERIFY2(changes->text().contains("outside") && changes->text().contains("inside"),
              qPrintable(changes->text()));
-    QVERIFY(session().rep().schools.contains("drive"));
-    QVERIFY(session().player().schools.empty());
+    QVERIFY(desk().open.rep().schools.contains("drive"));
+    QVERIFY(desk().open.player().schools.empty());
     QApplication::processEvents();
-    chooseFor(app::Session::ForWhom::visit);
+    chooseFor(desk::ForWhom::visit);
     answer("tall");
     QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
-    QVERIFY(session().rep().schools.empty()); // the nearer choice is forgotten
-    QVERIFY(session().clip().schools.contains("tall"));
+    QVERIFY(desk().open.rep().schools.empty()); // the nearer choice is forgotten
+    QVERIFY(desk().open.clip().schools.contains("tall"));
     QApplication::processEvents();
-    chooseFor(app::Session::ForWhom::player);
+    chooseFor(desk::ForWhom::player);
     answer("drive");
     QVERIFY(window_->readingRow("stride_head_drop")[2].contains("inside"));
-    QVERIFY(session().clip().schools.empty());
+    QVERIFY(desk().open.clip().schools.empty());
     dialog->close();
     window_->press("undo");
     QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
@@ -322,8 +322,8 @@ void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
 }
 
 void TestPacksStation::curvesStandBelowTheFilm() {
-    const model::Id clip = support::addClip(session(), support::faulty());
-    model::Rep rep = session().library().reps(clip).front();
+    const model::Id clip = support::addClip(*window_, support::faulty());
+    model::Rep rep = library().reps(clip).front();
     const model::Rep truth = support::trueRep(support::faulty().spec);
     rep.positions = truth.positions;
     rep.landmarks = truth.landmarks;
@@ -332,8 +332,8 @@ void TestPacksStation::curvesStandBelowTheFilm() {
             point.sdPx = 1.5;
         }
     }
-    session().library().save(rep);
-    emit session().recordsChanged();
+    library().save(rep);
+    emit desk().edits.recordsChanged();
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     QVERIFY(!window_->find("curvesPlot")->isVisible());
@@ -348,9 +348,9 @@ void TestPacksStation::curvesStandBelowTheFilm() {
     auto* plot = window_->find("curvesPlot");
     QTest::mouseClick(plot, Qt::LeftButton, Qt::NoModifier, {plot->width() / 2, 60});
     const model::FrameSpan inView = window_->find<app::ClipMap>("clipMap")->inView();
-    QVERIFY(std::abs(session().frame() - (inView.first + inView.last) / 2) <= 2);
+    QVERIFY(std::abs(desk().open.frame() - (inView.first + inView.last) / 2) <= 2);
     // The map is brought to what the curves cover, from Foot plant to Release.
-    QVERIFY(inView.last - inView.first < session().index().frameCount() / 2);
+    QVERIFY(inView.last - inView.first < desk().open.index().frameCount() / 2);
     auto* what = window_->find<QComboBox>("curvesOf");
     const auto choose = [&](const char* item) {
         what->setCurrentIndex(what->findText(item));
@@ -382,8 +382,8 @@ void TestPacksStation::ownDrillServesAnOwnFault() {
     QVERIFY2(!window_->find("packProblem")->isVisible(), qPrintable(window_->text("packProblem")));
     type("field_id", "my_drill");
     type("field_name", "My drill");
-    QVERIFY(session().drills().contains("my_drill"));
-    QCOMPARE(session().drills().at("my_drill").name, std::string("My drill"));
+    QVERIFY(desk().shelf.drills().contains("my_drill"));
+    QCOMPARE(desk().shelf.drills().at("my_drill").name, std::string("My drill"));
     // A fault of a pack may name it now; while one does, the drill cannot go.
     toPacks("bat_swing");
     editor().choose(Pointer("/faults/0"));
@@ -398,7 +398,7 @@ void TestPacksStation::ownDrillServesAnOwnFault() {
     editor().choose(Pointer("/drills/0"));
     window_->press("removePart");
     QVERIFY(window_->text("packProblem").contains("there is no drill “my_drill”"));
-    QVERIFY(session().drills().contains("my_drill"));
+    QVERIFY(desk().shelf.drills().contains("my_drill"));
     window_->press("dropChange");
     // A name that ships cannot be taken.
     editor().choose(Pointer("/drills/0"));
@@ -411,30 +411,30 @@ void TestPacksStation::leagueRuleReplacesTheExample() {
     window_->main().packsStation().choosePack("*load_rule");
     QVERIFY(window_->main().packsStation().reader().toPlainText().contains("Example rule"));
     QVERIFY(!window_->find("backToShipped")->isVisible());
-    const int example = coaching::restDaysAfter(session().loadRule(), 12, 20);
+    const int example = coaching::restDaysAfter(desk().shelf.loadRule(), 12, 20);
     QCOMPARE(example, 1);
     window_->main().packsStation().choosePage(app::PacksStation::change);
     editor().choose(Pointer());
     type("field_name", "Our league");
     editor().choose(Pointer("/bands/1/rest/0"));
     type("field_days", "4");
-    QCOMPARE(session().loadRule().name, std::string("Our league"));
-    QCOMPARE(coaching::restDaysAfter(session().loadRule(), 12, 20), 4);
+    QCOMPARE(desk().shelf.loadRule().name, std::string("Our league"));
+    QCOMPARE(coaching::restDaysAfter(desk().shelf.loadRule(), 12, 20), 4);
     // A rule that says nothing of grown players is not kept.
     editor().choose(Pointer("/bands/2"));
     type("field_age_to", "40");
     QVERIFY(window_->text("packProblem").contains("everybody older"));
-    QCOMPARE(session().loadRule().bands.back().ageTo, std::optional<int>());
+    QCOMPARE(desk().shelf.loadRule().bands.back().ageTo, std::optional<int>());
     window_->press("dropChange");
     // It is there after the program is closed, and the example comes back with undo for it.
     window_->reopen(folder_->filePath("library").toStdString());
-    QCOMPARE(session().loadRule().name, std::string("Our league"));
+    QCOMPARE(desk().shelf.loadRule().name, std::string("Our league"));
     window_->press("station_packs");
     window_->main().packsStation().choosePack("*load_rule");
     window_->press("backToShipped");
-    QVERIFY(session().loadRule().name.starts_with("Example"));
+    QVERIFY(desk().shelf.loadRule().name.starts_with("Example"));
     window_->press("undo");
-    QCOMPARE(coaching::restDaysAfter(session().loadRule(), 12, 20), 4);
+    QCOMPARE(coaching::restDaysAfter(desk().shelf.loadRule(), 12, 20), 4);
 }
 
 QTEST_MAIN(TestPacksStation)

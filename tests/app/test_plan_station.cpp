@@ -47,7 +47,7 @@ class TestPlanStation : public QObject {
   private:
     [[nodiscard]] QString path(const char* name) const { return folder_->filePath(name); }
     void openPlan() {
-        const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+        const model::Id clip = support::addMarkedClip(*window_, support::faulty());
         window_->press(QString("openClip_%1").arg(clip));
         window_->waitForPicture();
         window_->press("station_plan");
@@ -55,7 +55,7 @@ class TestPlanStation : public QObject {
     /// Another marked film of the same player; its content differs by a few bytes at the end.
     model::Id addAnother(const support::TestFilm& film, const model::IsoDate& filmed) {
         ++others_;
-        records::Library& library = window_->session().library();
+        records::Library& library = window_->library();
         const model::Id player = library.players().front().id;
         const fs::path copy = (path("other") + QString::number(others_) + ".mp4").toStdString();
         support::makeFilm({"-i", QString::fromStdString(support::filmFile(film).string()), "-c",
@@ -74,7 +74,7 @@ class TestPlanStation : public QObject {
             rep.landmarks[frame] = truth.landmarks.at(frame);
         }
         library.save(rep);
-        emit window_->session().recordsChanged();
+        emit window_->desk().edits.recordsChanged();
         return clip.id;
     }
     void page(app::PlanStation::Page page) {
@@ -126,7 +126,7 @@ void TestPlanStation::init() {
 }
 
 void TestPlanStation::takeHomeInEightActions() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     const int actions = saveTakeHome(path("home.pdf"));
@@ -137,8 +137,8 @@ void TestPlanStation::takeHomeInEightActions() {
     QVERIFY(text.contains("Your one focus: Back leg collapses"));
     QVERIFY(text.contains("Your plan"));
     // What was given out is on record: the next visit asks about it.
-    QCOMPARE(window_->session().planChoice().focusFaultId, std::string("back_leg_collapse"));
-    QVERIFY(!window_->session().library().homework(window_->session().visit()).empty());
+    QCOMPARE(window_->desk().visit.choice().focusFaultId, std::string("back_leg_collapse"));
+    QVERIFY(!window_->library().homework(window_->desk().visit.key()).empty());
 }
 
 /// On the demo library where one is named; ./kestrel demo makes it.
@@ -150,27 +150,27 @@ void TestPlanStation::takeHomeOfTheDemosPlayers() {
     window_.reset();
     fs::copy(demo.toStdString(), path("demo").toStdString(), fs::copy_options::recursive);
     window_ = std::make_unique<support::Window>(path("demo").toStdString());
-    app::Session& session = window_->session();
+    desk::Desk& desk = window_->desk();
     int players = 0;
-    for (const model::Player& player : session.library().players()) {
-        for (const model::Clip& clip : session.library().clips(player.id)) {
-            if (session.library().reps(clip.id).front().positions.empty()) {
+    for (const model::Player& player : window_->library().players()) {
+        for (const model::Clip& clip : window_->library().clips(player.id)) {
+            if (window_->library().reps(clip.id).front().positions.empty()) {
                 continue; // not marked yet
             }
-            session.openClip(clip.id);
-            QTRY_VERIFY_WITH_TIMEOUT(session.hasClip() && session.clip().id == clip.id, 20000);
+            desk.open.open(clip.id);
+            QTRY_VERIFY_WITH_TIMEOUT(desk.open.hasClip() && desk.open.clip().id == clip.id, 20000);
             const QString file = path("sheet.pdf");
             const int actions = saveTakeHome(file);
             QVERIFY(actions <= 8);
             QVERIFY(QFile::exists(file));
             qInfo("%s: %d actions, focus %s", player.name.c_str(), actions,
-                  session.planChoice().focusFaultId.c_str());
+                  desk.visit.choice().focusFaultId.c_str());
             QFile::remove(file);
             ++players;
             break; // the newest of each player
         }
     }
-    QCOMPARE(players, static_cast<int>(session.library().players().size()));
+    QCOMPARE(players, static_cast<int>(window_->library().players().size()));
 }
 
 void TestPlanStation::dismissedWithAReasonAndBack() {
@@ -216,7 +216,7 @@ void TestPlanStation::putFirstRewordedAndAdded() {
     emit add->activated(wide);
     QVERIFY(window_->text("fault_wide_set").contains("you saw it"));
     window_->press("takeAway_wide_set");
-    QVERIFY(!window_->session().planChoice().findings.contains("wide_set"));
+    QVERIFY(!window_->desk().visit.choice().findings.contains("wide_set"));
     // The chain stands beside, in words for a screen reader too.
     QVERIFY(window_->find<QLabel>("chain_back_leg_collapse")
                 ->accessibleName()
@@ -224,21 +224,21 @@ void TestPlanStation::putFirstRewordedAndAdded() {
     for (int i = 0; i < 4; ++i) {
         window_->press("undo");
     }
-    QCOMPARE(window_->session().planChoice(), model::PlanChoice());
+    QCOMPARE(window_->desk().visit.choice(), model::PlanChoice());
 }
 
 void TestPlanStation::findingOfAnotherRepIsShownThere() {
-    const model::Id good = support::addMarkedClip(window_->session(), support::rightHander());
+    const model::Id good = support::addMarkedClip(*window_, support::rightHander());
     const model::Id bad = addAnother(support::faulty(), "2026-11-20");
     window_->press(QString("openClip_%1").arg(good));
     window_->waitForPicture();
     window_->press("station_plan");
     QVERIFY(window_->text("fault_back_leg_collapse").contains("in 1 of 2 reps"));
     window_->press("see_back_leg_collapse");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->session().clip().id == bad &&
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.clip().id == bad &&
                                  window_->main().station() == app::MainWindow::bench,
                              20000);
-    QTRY_COMPARE(window_->session().frame(), window_->session().rep().positions.at("stride"));
+    QTRY_COMPARE(window_->desk().open.frame(), window_->desk().open.rep().positions.at("stride"));
 }
 
 void TestPlanStation::nextVisitAsksFirst() {
@@ -247,20 +247,20 @@ void TestPlanStation::nextVisitAsksFirst() {
     addAnother(support::faulty(), "2026-11-20");
     page(app::PlanStation::homework);
     window_->press("planHomework");
-    const model::VisitKey first = window_->session().visit();
+    const model::VisitKey first = window_->desk().visit.key();
     QVERIFY(!window_->main().findChild<QWidget*>("askBack")->isVisible());
     addAnother(support::rightHander(), "2027-01-20");
     addAnother(support::rightHander(), "2027-01-20");
     const model::Id later = addAnother(support::rightHander(), "2027-01-20");
     window_->press("station_squad");
     window_->press(QString("openClip_%1").arg(later));
-    QTRY_COMPARE_WITH_TIMEOUT(window_->session().clip().id, later, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(window_->desk().open.clip().id, later, 20000);
     window_->waitForPicture();
     window_->press("station_plan");
     QVERIFY(window_->find("askBack")->isVisible());
     const QString text = window_->text("askBackText");
     QVERIFY2(text.contains("It is there. Step up"), qPrintable(text));
-    const auto planned = window_->session().library().homework(first).size();
+    const auto planned = window_->library().homework(first).size();
     QVERIFY(text.contains(QString("0 of %1 drills are ticked").arg(planned)));
     // The ticks of the sheet that came back.
     page(app::PlanStation::homework);
@@ -270,14 +270,14 @@ void TestPlanStation::nextVisitAsksFirst() {
     auto* days = window_->find<QTreeWidget>("homeworkDays");
     days->topLevelItem(0)->child(0)->setCheckState(0, Qt::Checked);
     QTRY_VERIFY(window_->text("askBackText").contains(QString("1 of %1 drills").arg(planned)));
-    QVERIFY(!window_->session().library().homework(first).front().doneOn.empty());
+    QVERIFY(!window_->library().homework(first).front().doneOn.empty());
     QVERIFY(!window_->find<QPushButton>("dayLater")->isEnabled()); // that plan is over
 }
 
 void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     openPlan();
     page(app::PlanStation::homework);
-    const model::VisitKey visit = window_->session().visit();
+    const model::VisitKey visit = window_->desk().visit.key();
     for (const int day : {1, 3, 6}) { // from three days to two
         auto* box = window_->find<QCheckBox>(QString("weekday_%1").arg(day));
         QVERIFY(box->isChecked());
@@ -288,7 +288,7 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     const QDate next = QDate::currentDate().addDays(28);
     window_->find<QDateEdit>("nextVisit")->setDate(next);
     window_->press("planHomework");
-    const model::Homework planned = window_->session().library().homework(visit);
+    const model::Homework planned = window_->library().homework(visit);
     QVERIFY(!planned.empty());
     for (const auto& item : planned) {
         QVERIFY(*model::weekdayOf(item.day) == 1 || *model::weekdayOf(item.day) == 6);
@@ -302,7 +302,7 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     window_->press("dayLater");
     const QString to = QDate::fromString(from, Qt::ISODate).addDays(1).toString(Qt::ISODate);
     const auto onDay = [&](const QString& day) {
-        const model::Homework all = window_->session().library().homework(visit);
+        const model::Homework all = window_->library().homework(visit);
         return std::count_if(all.begin(), all.end(),
                              [&](const auto& item) { return item.day == day.toStdString(); });
     };
@@ -311,7 +311,7 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     QCOMPARE(days->currentItem()->data(0, Qt::UserRole).toString(), to);
     window_->press("dayEarlier"); // back where it was proposed
     QVERIFY(onDay(from) > 0);
-    QVERIFY(window_->session().library().planWish(visit)->moved.empty());
+    QVERIFY(window_->library().planWish(visit)->moved.empty());
     window_->press("undo");
     QVERIFY(onDay(to) > 0);
     window_->press("redo");
@@ -320,13 +320,13 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     window_->press("planHomework");
     QVERIFY2(window_->text("homeworkRemarks").contains("needs a resistance band"),
              qPrintable(window_->text("homeworkRemarks")));
-    for (const auto& item : window_->session().library().homework(visit)) {
+    for (const auto& item : window_->library().homework(visit)) {
         QVERIFY(item.drillId != "band_glides");
     }
     days->topLevelItem(0)->child(0)->setCheckState(0, Qt::Checked);
-    QTRY_VERIFY(!window_->session().library().homework(visit).front().doneOn.empty());
+    QTRY_VERIFY(!window_->library().homework(visit).front().doneOn.empty());
     window_->press("undo");
-    QVERIFY(window_->session().library().homework(visit).front().doneOn.empty());
+    QVERIFY(window_->library().homework(visit).front().doneOn.empty());
     QVERIFY(days->topLevelItem(0)->child(0)->checkState(0) == Qt::Unchecked);
 }
 
@@ -341,7 +341,7 @@ void TestPlanStation::calendarIsSaved() {
     QVERIFY(file.open(QIODevice::ReadOnly));
     const QByteArray text = file.readAll();
     std::set<model::IsoDate> days;
-    for (const auto& item : window_->session().library().homework(window_->session().visit())) {
+    for (const auto& item : window_->library().homework(window_->desk().visit.key())) {
         days.insert(item.day);
     }
     QCOMPARE(text.count("BEGIN:VEVENT"), static_cast<int>(days.size()));
@@ -370,7 +370,7 @@ void TestPlanStation::otherDrillsAreFound() {
         QTest::mouseClick(dialog->findChild<QPushButton*>("takeDrills"), Qt::LeftButton);
     });
     window_->press("moreDrills");
-    const auto& drills = window_->session().visitReview().plan.drillIds;
+    const auto& drills = window_->desk().visit.review().plan.drillIds;
     QVERIFY(std::find(drills.begin(), drills.end(), taken) != drills.end());
     QVERIFY(window_->find<QCheckBox>("drill_" + QString::fromStdString(taken))->isChecked());
     window_->press("undo");
@@ -405,7 +405,7 @@ void TestPlanStation::allSheetsAreMadeAndSaved() {
     // Blurred from now on, and remembered.
     window_->press("blurFaces");
     QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePng")->isEnabled(), 20000);
-    QCOMPARE(window_->session().library().setting("blur_faces"), std::string("yes"));
+    QCOMPARE(window_->library().setting("blur_faces"), std::string("yes"));
 }
 
 void TestPlanStation::filmIsProposedAndEdited() {
@@ -428,7 +428,7 @@ void TestPlanStation::filmIsProposedAndEdited() {
     auto* preview = window_->find<app::FilmPreview>("filmPreview");
     QTRY_VERIFY_WITH_TIMEOUT(!preview->image().isNull(), 20000);
     const auto script = [&] {
-        return window_->session().library().reviewScript(window_->session().rep().id);
+        return window_->library().reviewScript(window_->desk().open.rep().id);
     };
     const auto at = static_cast<std::size_t>(focus);
     // Words, time, ring, order; each can be taken back.
@@ -440,7 +440,7 @@ void TestPlanStation::filmIsProposedAndEdited() {
     QTest::qWait(50);
     QTest::mouseClick(preview, Qt::LeftButton, Qt::NoModifier, preview->rect().center());
     QVERIFY(script()[at].pointer.has_value());
-    const model::FrameSpan film{0, window_->session().index().width};
+    const model::FrameSpan film{0, window_->desk().open.index().width};
     QVERIFY(script()[at].pointer->x > 0.3 * film.last && script()[at].pointer->x < 0.7 * film.last);
     window_->press("stepUp");
     QCOMPARE(QString::fromStdString(script()[at - 1].caption), QString("Stay tall, Mika"));
@@ -452,7 +452,7 @@ void TestPlanStation::filmIsProposedAndEdited() {
     window_->press("addStop");
     QCOMPARE(steps->count(), proposed + 1);
     QCOMPARE(script()[static_cast<std::size_t>(steps->currentRow())].first,
-             window_->session().frame());
+             window_->desk().open.frame());
     window_->press("addStretch");
     QCOMPARE(steps->count(), proposed + 2);
     window_->press("removeStep");
@@ -484,12 +484,11 @@ void TestPlanStation::voiceIsRecordedAndTakenAway() {
     QTest::qWait(600);
     window_->press("recordVoice");
     const auto script = [&] {
-        return window_->session().library().reviewScript(window_->session().rep().id);
+        return window_->library().reviewScript(window_->desk().open.rep().id);
     };
     const std::string voice = script()[2].voice;
     QVERIFY(!voice.empty());
-    const std::vector<float> heard =
-        film::readSound(window_->session().library().voiceFolder() / voice);
+    const std::vector<float> heard = film::readSound(window_->library().voiceFolder() / voice);
     QVERIFY(heard.size() > film::soundRate / 2 && heard.size() < 2 * film::soundRate);
     QVERIFY(std::abs(heard[1000] - tone[1000]) < 1e-3);
     QVERIFY(steps->item(2)->text().contains(QStringLiteral("♪")));

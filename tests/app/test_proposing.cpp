@@ -44,7 +44,7 @@ class TestProposing : public QObject {
 
   private:
     [[nodiscard]] const model::LandmarkTrack& points() const {
-        return window_->session().rep().landmarks;
+        return window_->desk().open.rep().landmarks;
     }
     [[nodiscard]] int count(Source source) const {
         int found = 0;
@@ -61,12 +61,15 @@ class TestProposing : public QObject {
         Landmark landmark = Landmark::head;
     };
     [[nodiscard]] Point mostDoubtful() const {
-        const app::Session& session = window_->session();
+        desk::Desk& desk = window_->desk();
         const technique::Doubtful first =
-            technique::doubtsOf(session.pack(), session.rep(), session.circumstances()).front();
+            technique::doubtsOf(desk.open.pack(), desk.open.rep(), desk.open.circumstances())
+                .front();
         return {first.frame, first.landmark.value()};
     }
-    void waitForProposals() { QTRY_VERIFY_WITH_TIMEOUT(!window_->session().isProposing(), 200000); }
+    void waitForProposals() {
+        QTRY_VERIFY_WITH_TIMEOUT(!window_->desk().search.isSearching(), 200000);
+    }
 
     const support::TestFilm& film_ = support::rightHander();
     const model::Rep truth_ = support::trueRep(film_.spec);
@@ -77,25 +80,25 @@ class TestProposing : public QObject {
 void TestProposing::initTestCase() {
     QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
     app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
-    QVERIFY2(app::Session::proposingHindrance().isEmpty(),
-             qPrintable(app::Session::proposingHindrance()));
+    QVERIFY2(desk::LandmarkSearch::hindrance().isEmpty(),
+             qPrintable(desk::LandmarkSearch::hindrance()));
     window_ = std::make_unique<support::Window>(folder_.filePath("library").toStdString());
-    const model::Id clip = support::addClip(window_->session(), film_);
+    const model::Id clip = support::addClip(*window_, film_);
     // A rep from a little before foot plant to a little after release, with its positions set.
-    model::Rep rep = window_->session().library().reps(clip).front();
+    model::Rep rep = window_->library().reps(clip).front();
     const int plant = truth_.positions.at("foot_plant");
     const int release = truth_.positions.at("release");
     rep.span = model::FrameSpan{plant - 20, release + 12};
     rep.positions = {
         {"foot_plant", plant}, {"lay_back", truth_.positions.at("lay_back")}, {"release", release}};
-    window_->session().library().save(rep);
-    emit window_->session().recordsChanged();
+    window_->library().save(rep);
+    emit window_->desk().edits.recordsChanged();
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::bench);
     window_->press("position_foot_plant");
     window_->waitForPicture();
-    QTRY_VERIFY_WITH_TIMEOUT(window_->session().study().has_value(), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.study().has_value(), 60000);
 }
 
 void TestProposing::stoppingChangesNothing() {
@@ -103,16 +106,16 @@ void TestProposing::stoppingChangesNothing() {
     auto* follow = window_->find<QPushButton>("followPlaced");
     QVERIFY(!follow->isEnabled());
     QVERIFY(follow->toolTip().contains("Place a landmark"));
-    QSignalSpy progress(&window_->session(), &app::Session::proposing);
+    QSignalSpy progress(&window_->desk().search, &desk::LandmarkSearch::progress);
     window_->press("proposeLandmarks");
-    QVERIFY(window_->session().isProposing());
+    QVERIFY(window_->desk().search.isSearching());
     QVERIFY(window_->find<QPushButton>("proposeLandmarks")->text().startsWith("Stop"));
     QTRY_VERIFY_WITH_TIMEOUT(progress.count() > 2, 60000);
     window_->press("proposeLandmarks");
-    QVERIFY(!window_->session().isProposing());
+    QVERIFY(!window_->desk().search.isSearching());
     QTest::qWait(500); // the search ends by itself and must leave nothing behind
     QVERIFY(points().empty());
-    QVERIFY(!window_->session().undoStack().canUndo());
+    QVERIFY(!window_->desk().edits.stack().canUndo());
 }
 
 void TestProposing::proposingFillsEveryPosition() {
@@ -120,18 +123,18 @@ void TestProposing::proposingFillsEveryPosition() {
     const int plant = truth_.positions.at("foot_plant");
     const model::Point2 own =
         truth_.landmarks.at(plant).at(Landmark::leftAnkle).px + model::Point2{3.0, 2.0};
-    window_->session().setLandmark(plant, Landmark::leftAnkle,
-                                   model::LandmarkPoint{own, 1.5, Source::placed, false}, "Place");
+    window_->desk().repEdits.setLandmark(
+        plant, Landmark::leftAnkle, model::LandmarkPoint{own, 1.5, Source::placed, false}, "Place");
     window_->press("proposeLandmarks");
     waitForProposals();
     QCOMPARE(count(Source::placed), 1);
     QVERIFY(model::find(points(), plant, Landmark::leftAnkle)->px == own);
-    const auto& session = window_->session();
+    desk::Desk& desk = window_->desk();
     for (const char* id : {"foot_plant", "release"}) {
         const int frame = truth_.positions.at(id);
         for (const Landmark landmark : technique::landmarksToPlace(
-                 session.pack(), *technique::findPosition(session.pack(), id),
-                 session.circumstances())) {
+                 desk.open.pack(), *technique::findPosition(desk.open.pack(), id),
+                 desk.open.circumstances())) {
             const model::LandmarkPoint* point = model::find(points(), frame, landmark);
             if (landmark != Landmark::ball) { // a network of bodies knows no ball
                 QVERIFY2(point != nullptr, std::string(model::name(landmark)).c_str());
@@ -161,13 +164,13 @@ void TestProposing::whichEndIsNearerIsSaidWithOneKey() {
     QVERIFY2(nearer->text().contains("trail hip is taken for nearer"), qPrintable(nearer->text()));
     window_->key(Qt::Key_Z);
     QVERIFY2(nearer->text().contains("You say the lead hip"), qPrintable(nearer->text()));
-    const auto& said = window_->session().rep().nearerEnds;
+    const auto& said = window_->desk().open.rep().nearerEnds;
     QCOMPARE(said.at("foot_plant").at(model::BodyLine::hips), model::Side::left);
-    QCOMPARE(window_->session().undoStack().undoText(), QString("Say which hip is nearer"));
+    QCOMPARE(window_->desk().edits.stack().undoText(), QString("Say which hip is nearer"));
     window_->press("swapDepth");
     QVERIFY2(nearer->text().contains("You say the trail hip"), qPrintable(nearer->text()));
-    window_->session().undoStack().undo();
-    window_->session().undoStack().undo();
+    window_->desk().edits.undo();
+    window_->desk().edits.undo();
     QVERIFY(said.empty());
     QVERIFY(nearer->text().contains("taken for nearer"));
     window_->clickReading("plant_pelvis_turn"); // lets go
@@ -178,7 +181,7 @@ void TestProposing::theMostDoubtfulPointIsAskedForFirst() {
     const Point first = mostDoubtful();
     window_->press("nextDoubtful");
     window_->waitForPicture();
-    QCOMPARE(window_->session().frame(), first.frame);
+    QCOMPARE(window_->desk().open.frame(), first.frame);
     QVERIFY(window_->text("placingAsk").contains("Enter if it is"));
     QVERIFY(window_->find<QPushButton>("confirmLandmark")->isEnabled());
 }
@@ -210,7 +213,7 @@ void TestProposing::aClickCorrectsAndItsNeighboursFollow() {
     const double before = misses();
     const double sdBefore = model::find(points(), doubtful.frame + 1, doubtful.landmark)->sdPx;
     const model::Point2 right = truth_.landmarks.at(doubtful.frame).at(doubtful.landmark).px;
-    QCOMPARE(window_->session().frame(), doubtful.frame);
+    QCOMPARE(window_->desk().open.frame(), doubtful.frame);
     window_->clickPicture(right);
     const model::LandmarkPoint* point = model::find(points(), doubtful.frame, doubtful.landmark);
     QCOMPARE(point->source, Source::placed);
@@ -232,9 +235,9 @@ void TestProposing::shiftEnterTakesAPosition() {
     window_->key(Qt::Key_Return, Qt::ShiftModifier);
     for (const auto& [landmark, point] : points().at(truth_.positions.at("release"))) {
         const auto& needed = technique::landmarksToPlace(
-            window_->session().pack(),
-            *technique::findPosition(window_->session().pack(), "release"),
-            window_->session().circumstances());
+            window_->desk().open.pack(),
+            *technique::findPosition(window_->desk().open.pack(), "release"),
+            window_->desk().open.circumstances());
         if (std::find(needed.begin(), needed.end(), landmark) != needed.end()) {
             QCOMPARE(point.source, Source::placed);
         }
@@ -244,7 +247,7 @@ void TestProposing::shiftEnterTakesAPosition() {
 
 void TestProposing::swappedSidesAreSwappedBackWithOneKey() {
     const int frame = truth_.positions.at("release") - 8;
-    window_->session().goTo(frame);
+    window_->desk().open.goTo(frame);
     window_->waitForPicture();
     const model::LandmarkTrack before = points();
     const model::Point2 left = before.at(frame).at(Landmark::leftKnee).px;
@@ -256,12 +259,12 @@ void TestProposing::swappedSidesAreSwappedBackWithOneKey() {
     // The machine's names of the next frame follow the coach.
     QVERIFY(length(model::find(points(), frame + 1, Landmark::leftKnee)->px - right) <
             length(model::find(points(), frame + 1, Landmark::leftKnee)->px - left));
-    window_->session().undoStack().undo();
+    window_->desk().edits.undo();
     QVERIFY(points() == before);
 }
 
 void TestProposing::theClickedPlayerIsFollowed() {
-    window_->session().goTo(truth_.positions.at("foot_plant"));
+    window_->desk().open.goTo(truth_.positions.at("foot_plant"));
     window_->waitForPicture();
     window_->key(Qt::Key_L, Qt::ShiftModifier);
     QVERIFY(window_->text("placingAsk").contains("Click on the player"));
@@ -270,14 +273,14 @@ void TestProposing::theClickedPlayerIsFollowed() {
     window_->key(Qt::Key_L, Qt::ShiftModifier);
     const auto& plant = truth_.landmarks.at(truth_.positions.at("foot_plant"));
     window_->clickPicture((plant.at(Landmark::leftHip).px + plant.at(Landmark::rightHip).px) * 0.5);
-    QVERIFY(window_->session().isProposing());
+    QVERIFY(window_->desk().search.isSearching());
     waitForProposals();
-    QCOMPARE(window_->session().undoStack().undoText(), QString("Propose landmarks"));
-    window_->session().undoStack().undo();
+    QCOMPARE(window_->desk().edits.stack().undoText(), QString("Propose landmarks"));
+    window_->desk().edits.undo();
 }
 
 void TestProposing::undoGoesAllTheWayBack() {
-    QUndoStack& undo = window_->session().undoStack();
+    QUndoStack& undo = window_->desk().edits.stack();
     const model::LandmarkTrack end = points();
     int steps = 0;
     while (undo.canUndo()) {
@@ -286,7 +289,7 @@ void TestProposing::undoGoesAllTheWayBack() {
     }
     QCOMPARE(steps, 6); // placed, proposed, confirmed, corrected, hidden, position confirmed
     QVERIFY(points().empty());
-    QVERIFY(window_->session().library().evidence(window_->session().rep().id).empty());
+    QVERIFY(window_->library().evidence(window_->desk().open.rep().id).empty());
     for (int step = 0; step < steps; ++step) {
         undo.redo(); // what lies beyond was taken back by the test before
     }
@@ -301,7 +304,7 @@ void TestProposing::reopenedItGoesOnFromThere() {
     // A correction still reaches the neighbours: what the machine saw was kept.
     const int frame = truth_.positions.at("release") - 5;
     const model::LandmarkPoint old = *model::find(points(), frame, Landmark::rightKnee);
-    window_->session().setLandmark(
+    window_->desk().repEdits.setLandmark(
         frame + 1, Landmark::rightKnee,
         model::LandmarkPoint{old.px + model::Point2{15.0, 0.0}, 1.5, Source::placed, false},
         "Place");
@@ -316,23 +319,23 @@ void TestProposing::trackingOnFromHereKeepsWhatIsBefore() {
     QVERIFY(points() != unfollowed);
     const model::LandmarkTrack before = points();
     const int frame = truth_.positions.at("release");
-    window_->session().goTo(frame);
+    window_->desk().open.goTo(frame);
     window_->waitForPicture();
     window_->key(Qt::Key_T);
     QVERIFY(window_->text("placingAsk").contains("Click on the player"));
     const auto& release = truth_.landmarks.at(frame);
     window_->clickPicture((release.at(Landmark::leftHip).px + release.at(Landmark::rightHip).px) *
                           0.5);
-    QVERIFY(window_->session().isProposing());
+    QVERIFY(window_->desk().search.isSearching());
     waitForProposals();
-    QCOMPARE(window_->session().undoStack().undoText(), QString("Track from frame %1").arg(frame));
+    QCOMPARE(window_->desk().edits.stack().undoText(), QString("Track from frame %1").arg(frame));
     QVERIFY(points() != before);
     QCOMPARE(points().begin()->first, before.begin()->first);
     QCOMPARE(points().rbegin()->first, before.rbegin()->first);
     for (auto earlier = before.begin(); earlier->first < frame; ++earlier) {
         QVERIFY(points().at(earlier->first) == earlier->second);
     }
-    window_->session().undoStack().undo();
+    window_->desk().edits.undo();
     QVERIFY(points() == before);
 }
 
@@ -340,7 +343,7 @@ void TestProposing::aLandmarkIsCopiedFromTheFrameBefore() {
     window_->press("position_release");
     window_->waitForPicture();
     const model::LandmarkTrack before = points();
-    const int frame = window_->session().frame();
+    const int frame = window_->desk().open.frame();
     window_->clickPicture(before.at(frame).at(Landmark::head).px, Qt::ControlModifier); // choose
     QVERIFY2(window_->text("placingAsk").contains("Arrow keys move the head"),
              qPrintable(window_->text("placingAsk")));
@@ -349,14 +352,14 @@ void TestProposing::aLandmarkIsCopiedFromTheFrameBefore() {
     QVERIFY(point->px == model::find(before, frame - 1, Landmark::head)->px);
     QCOMPARE(point->source, Source::placed);
     QVERIFY(point->sdPx <= model::confirmedPointSd);
-    window_->session().undoStack().undo();
+    window_->desk().edits.undo();
     QVERIFY(points() == before);
 }
 
 void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
     window_->press("position_release");
     window_->waitForPicture();
-    const int frame = window_->session().frame();
+    const int frame = window_->desk().open.frame();
     auto* follow = window_->find<QPushButton>("followPlaced");
     auto* list = window_->find<QListWidget>("landmarkList");
     const auto items = list->findItems("+ ball", Qt::MatchExactly);
@@ -373,11 +376,11 @@ void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
     QVERIFY2(window_->text("placingAsk").contains(hereOnly),
              qPrintable(window_->text("placingAsk")));
     window_->key(Qt::Key_F);
-    QVERIFY(window_->session().isProposing());
+    QVERIFY(window_->desk().search.isSearching());
     waitForProposals();
     QVERIFY2(!window_->text("placingAsk").contains(hereOnly),
              qPrintable(window_->text("placingAsk")));
-    QCOMPARE(window_->session().undoStack().undoText(), QString("Follow what is placed"));
+    QCOMPARE(window_->desk().edits.stack().undoText(), QString("Follow what is placed"));
     // From there it flies out of the picture.
     for (const int flying : {frame + 2, frame + 3}) {
         const model::LandmarkPoint* ball = model::find(points(), flying, Landmark::ball);
@@ -386,10 +389,10 @@ void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
         const double miss = length(ball->px - truth_.landmarks.at(flying).at(Landmark::ball).px);
         QVERIFY2(miss < 4.0, qPrintable(QString::number(miss)));
     }
-    window_->session().undoStack().undo();
+    window_->desk().edits.undo();
     QVERIFY(model::find(points(), frame - 2, Landmark::ball) == nullptr ||
             model::find(points(), frame - 2, Landmark::ball)->source == Source::interpolated);
-    window_->session().undoStack().undo();
+    window_->desk().edits.undo();
     QVERIFY(points() == before);
 }
 
@@ -414,7 +417,7 @@ void TestProposing::landmarksGoToAFileAndBack() {
     const int frame = truth_.positions.at("release");
     const model::LandmarkPoint own = *model::find(before, frame, Landmark::head);
     QCOMPARE(own.source, Source::placed);
-    window_->session().setLandmark(frame, Landmark::head, std::nullopt, "Remove");
+    window_->desk().repEdits.setLandmark(frame, Landmark::head, std::nullopt, "Remove");
     QVERIFY(model::find(points(), frame, Landmark::head)->source != Source::placed);
     QTimer::singleShot(200, chosen(file));
     window_->main().findChild<QAction*>("takeLandmarks")->trigger();
@@ -430,23 +433,23 @@ void TestProposing::landmarksGoToAFileAndBack() {
         }
         return placed;
     }());
-    window_->session().undoStack().undo();
-    window_->session().undoStack().undo();
+    window_->desk().edits.undo();
+    window_->desk().edits.undo();
     QVERIFY(points() == before);
 }
 
 void TestProposing::aFileOfAnotherClipIsRefused() {
     const model::LandmarkTrack before = points();
     model::LandmarkTrack foreign;
-    foreign[window_->session().index().frameCount() + 5][Landmark::head] = {};
+    foreign[window_->desk().open.index().frameCount() + 5][Landmark::head] = {};
     const QString file = folder_.filePath("foreign.csv");
     std::vector<model::Seconds> times(
-        static_cast<std::size_t>(window_->session().index().frameCount()) + 6);
+        static_cast<std::size_t>(window_->desk().open.index().frameCount()) + 6);
     for (std::size_t i = 0; i < times.size(); ++i) {
         times[i] = model::Seconds(static_cast<double>(i) / 60.0);
     }
     track::writeLandmarkFile(file.toStdString(), foreign, model::ClipTime(times));
-    QSignalSpy problems(&window_->session(), &app::Session::problem);
+    QSignalSpy problems(&window_->desk().problems, &desk::Problems::told);
     QTimer::singleShot(200, [file] {
         auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
         QVERIFY(dialog != nullptr);

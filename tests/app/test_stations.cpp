@@ -52,7 +52,7 @@ void TestStations::init() {
 }
 
 void TestStations::oneClickOpensAJudgedRep() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     QCOMPARE(window_->main().station(), app::MainWindow::bench);
@@ -61,7 +61,7 @@ void TestStations::oneClickOpensAJudgedRep() {
 }
 
 void TestStations::squadTellsWhereAClipStands() {
-    support::addMarkedClip(window_->session(), support::faulty());
+    support::addMarkedClip(*window_, support::faulty());
     const auto labels = window_->find("squadStation")->findChildren<QLabel*>();
     const auto says = [&](const QString& words) {
         return std::any_of(labels.begin(), labels.end(),
@@ -81,15 +81,15 @@ void TestStations::slowMotionIsAskedOnce() {
                       slow);
     model::Player player;
     player.name = "Juno";
-    const model::Id id = window_->session().library().save(player);
+    const model::Id id = window_->library().save(player);
     window_->main().bringIn({QString::fromStdString(slow.string())}, id);
     window_->waitForPicture();
     QCOMPARE(window_->main().station(), app::MainWindow::film);
-    QVERIFY(window_->session().captureRateMissing());
+    QVERIFY(window_->desk().open.captureRateMissing());
     QVERIFY(window_->text("rateQuestion").contains("How many frames a second"));
-    window_->session().setPosition("foot_plant", 192);
-    window_->session().setPosition("release", 210);
-    const auto& time = support::reading(window_->session().review().readings, "plant_to_release");
+    window_->desk().repEdits.setPosition("foot_plant", 192);
+    window_->desk().repEdits.setPosition("release", 210);
+    const auto& time = support::reading(window_->desk().open.review().readings, "plant_to_release");
     QVERIFY(!time.value);
     QCOMPARE(time.missing->kind, model::MissingReason::Kind::captureRateUnknown);
 
@@ -97,13 +97,14 @@ void TestStations::slowMotionIsAskedOnce() {
     rate->lineEdit()->selectAll();
     QTest::keyClicks(rate->lineEdit(), "120");
     QTest::keyClick(rate->lineEdit(), Qt::Key_Return);
-    QVERIFY(!window_->session().captureRateMissing());
-    const auto& known = support::reading(window_->session().review().readings, "plant_to_release");
+    QVERIFY(!window_->desk().open.captureRateMissing());
+    const auto& known =
+        support::reading(window_->desk().open.review().readings, "plant_to_release");
     QVERIFY(known.value && std::abs(*known.value - 0.15) < 0.001);
     // Not asked again.
     window_->reopen(library());
     window_->waitForPicture();
-    QVERIFY(!window_->session().captureRateMissing());
+    QVERIFY(!window_->desk().open.captureRateMissing());
     window_->main().goTo(app::MainWindow::film);
     QVERIFY(!window_->text("rateQuestion").contains("How many"));
 }
@@ -147,58 +148,58 @@ void TestStations::badFilmsLeaveAMessageAndNothingElse() {
     }
     model::Player player;
     player.name = "Juno";
-    const model::Id id = window_->session().library().save(player);
+    const model::Id id = window_->library().save(player);
     window_->main().bringIn({QString::fromStdString(file.string())}, id);
     const QString text = window_->problem();
     QVERIFY2(text.contains(says), qPrintable(text));
     QVERIFY(text.contains("nothing was added"));
-    QVERIFY(window_->session().library().clips(id).empty());
-    QVERIFY(fs::is_empty(window_->session().library().clipFolder()));
-    QVERIFY(!window_->session().hasClip());
+    QVERIFY(window_->library().clips(id).empty());
+    QVERIFY(fs::is_empty(window_->library().clipFolder()));
+    QVERIFY(!window_->desk().open.hasClip());
 }
 
 void TestStations::importCanBeTakenBack() {
     model::Player player;
     player.name = "Juno";
-    const model::Id id = window_->session().library().save(player);
+    const model::Id id = window_->library().save(player);
     window_->main().bringIn(
         {QString::fromStdString(support::filmFile(support::rightHander()).string())}, id);
     window_->waitForPicture();
-    QCOMPARE(window_->session().library().clips(id).size(), std::size_t{1});
+    QCOMPARE(window_->library().clips(id).size(), std::size_t{1});
     window_->press("undo");
-    QVERIFY(window_->session().library().clips(id).empty());
-    QVERIFY(!window_->session().hasClip());
+    QVERIFY(window_->library().clips(id).empty());
+    QVERIFY(!window_->desk().open.hasClip());
     window_->press("redo");
     window_->waitForPicture();
-    QCOMPARE(window_->session().library().clips(id).size(), std::size_t{1});
+    QCOMPARE(window_->library().clips(id).size(), std::size_t{1});
 }
 
 void TestStations::playerEditsCanBeTakenBack() {
     model::Player player;
     player.name = "Juno";
-    player.id = window_->session().addPlayer(player);
-    player = *window_->session().library().player(player.id);
+    player.id = window_->desk().squadEdits.addPlayer(player);
+    player = *window_->library().player(player.id);
     player.name = "Juno Tarn";
-    window_->session().setPlayer(player, "Change Juno Tarn");
+    window_->desk().squadEdits.setPlayer(player, "Change Juno Tarn");
     QCOMPARE(window_->text("playerHeading"), QString("Juno Tarn"));
     window_->press("undo");
     QCOMPARE(window_->text("playerHeading"), QString("Juno"));
     window_->press("undo");
-    QVERIFY(window_->session().library().players().empty());
+    QVERIFY(window_->library().players().empty());
     QCOMPARE(window_->text("playerHeading"), QString("Welcome"));
     window_->press("redo");
     QCOMPARE(window_->text("playerHeading"), QString("Juno"));
 }
 
 void TestStations::schoolChangesTheJudgement() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     window_->press("position_stride");
     QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
-    model::Player player = window_->session().player();
+    model::Player player = window_->desk().open.player();
     player.schools = {"drive", "brace"};
-    window_->session().setPlayer(player, "Change Mika Sorrel");
+    window_->desk().squadEdits.setPlayer(player, "Change Mika Sorrel");
     QVERIFY(window_->readingRow("stride_head_drop")[2].contains("inside"));
     QVERIFY(window_->readingRow("stride_head_drop")[0].contains("13 %"));
 }
@@ -210,22 +211,22 @@ void TestStations::planWithoutAClipSaysWhatToDo() {
 }
 
 void TestStations::noteIsKeptWhenTheStationIsLeft() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     window_->press("station_plan");
     QTest::keyClicks(window_->find<QPlainTextEdit>("note"), "See you on Friday");
     window_->press("station_squad"); // before the typing pause is over
-    QCOMPARE(window_->session().planChoice().note, std::string("See you on Friday"));
+    QCOMPARE(window_->desk().visit.choice().note, std::string("See you on Friday"));
     window_->press("undo");
-    QCOMPARE(window_->session().planChoice().note, std::string());
+    QCOMPARE(window_->desk().visit.choice().note, std::string());
 }
 
 void TestStations::consentIsAskedBeforeSaving() {
-    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
-    model::Player player = window_->session().library().players().front();
+    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
+    model::Player player = window_->library().players().front();
     player.consentGiven.clear();
-    window_->session().setPlayer(player, "Change Mika Sorrel");
+    window_->desk().squadEdits.setPlayer(player, "Change Mika Sorrel");
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     window_->press("station_plan");
@@ -245,12 +246,12 @@ void TestStations::consentIsAskedBeforeSaving() {
 
 void TestStations::killedProgramReopensWhereItWas() {
     // The real program on this library, killed without warning.
-    const model::Id clip = support::addMarkedClip(window_->session(), support::faulty());
+    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
     window_->press(QString("openClip_%1").arg(clip));
     window_->waitForPicture();
     window_->press("position_release");
-    window_->session().setPosition("set", 44);
-    const model::Rep rep = window_->session().rep();
+    window_->desk().repEdits.setPosition("set", 44);
+    const model::Rep rep = window_->desk().open.rep();
     window_.reset();
     QProcess program;
     program.start(KESTREL_APP, {"--library", QString::fromStdString(library().string())});
@@ -261,7 +262,7 @@ void TestStations::killedProgramReopensWhereItWas() {
     program.waitForFinished();
     window_ = std::make_unique<support::Window>(library());
     window_->waitForPicture();
-    QCOMPARE(window_->session().rep(), rep);
+    QCOMPARE(window_->desk().open.rep(), rep);
     QCOMPARE(window_->main().station(), app::MainWindow::bench);
 }
 

@@ -58,7 +58,7 @@ void TestWorkThroughTheWindow::addAPlayer() {
         QTest::mouseClick(dialog->findChild<QPushButton*>("keepPlayer"), Qt::LeftButton);
     });
     window_->press("newPlayer");
-    QCOMPARE(window_->session().library().players().size(), std::size_t{1});
+    QCOMPARE(window_->library().players().size(), std::size_t{1});
     QCOMPARE(window_->text("playerHeading"), QString("Mika Sorrel"));
     QVERIFY(window_->text("playerAbout").contains("right-handed"));
     QVERIFY(window_->text("playerAbout").contains("age not known"));
@@ -76,7 +76,7 @@ void TestWorkThroughTheWindow::bringInAFilm() {
     window_->waitForPicture();
     // The file plays at 120 frames a second, so only the view has to be asked.
     QCOMPARE(window_->main().station(), app::MainWindow::film);
-    QVERIFY(!window_->session().captureRateMissing());
+    QVERIFY(!window_->desk().open.captureRateMissing());
     QVERIFY(window_->text("clipFacts").contains("640 × 360"));
     QVERIFY(window_->text("clipFacts").contains("361 frames"));
 }
@@ -84,30 +84,30 @@ void TestWorkThroughTheWindow::bringInAFilm() {
 void TestWorkThroughTheWindow::sayWhatTheCameraWas() {
     QVERIFY(window_->text("viewHelp").contains("only once this is said"));
     window_->press("view_open_side");
-    QCOMPARE(window_->session().library().clip(window_->session().clip().id)->view,
+    QCOMPARE(window_->library().clip(window_->desk().open.clip().id)->view,
              std::optional(model::View::openSide));
     window_->press("toBench");
     QCOMPARE(window_->main().station(), app::MainWindow::bench);
 }
 
 void TestWorkThroughTheWindow::stepFrameByFrame() {
-    window_->session().goTo(0);
+    window_->desk().open.goTo(0);
     window_->key(Qt::Key_Period);
     window_->key(Qt::Key_Period);
-    QCOMPARE(window_->session().frame(), 2);
+    QCOMPARE(window_->desk().open.frame(), 2);
     window_->key(Qt::Key_Comma);
-    QCOMPARE(window_->session().frame(), 1);
+    QCOMPARE(window_->desk().open.frame(), 1);
     window_->key(Qt::Key_Right, Qt::ShiftModifier);
-    QCOMPARE(window_->session().frame(), 11);
+    QCOMPARE(window_->desk().open.frame(), 11);
     window_->press("onTen");
-    QCOMPARE(window_->session().frame(), 21);
+    QCOMPARE(window_->desk().open.frame(), 21);
     window_->press("backOne");
-    QCOMPARE(window_->session().frame(), 20);
+    QCOMPARE(window_->desk().open.frame(), 20);
     window_->waitForPicture();
     QVERIFY(window_->text("place").contains("frame 20 of 360"));
     QTest::keyClicks(window_->find<QLineEdit>("goToTime"), "1.75");
     QTest::keyClick(window_->find<QLineEdit>("goToTime"), Qt::Key_Return);
-    QCOMPARE(window_->session().frame(), 210);
+    QCOMPARE(window_->desk().open.frame(), 210);
 }
 
 void TestWorkThroughTheWindow::setThePositions() {
@@ -115,9 +115,9 @@ void TestWorkThroughTheWindow::setThePositions() {
     for (const auto& [id, frame] : demo::truePositions(demo::FilmScene(film_.spec))) {
         window_->press("position_" + QString::fromStdString(id));
         QVERIFY(window_->text("placingAsk").contains("set it with P"));
-        window_->session().goTo(frame);
+        window_->desk().open.goTo(frame);
         window_->key(Qt::Key_P);
-        QCOMPARE(window_->session().rep().positions.at(id), frame);
+        QCOMPARE(window_->desk().open.rep().positions.at(id), frame);
     }
     const QString release = window_->find<QToolButton>("position_release")->text();
     QVERIFY2(release.contains("0 ms"), qPrintable(release));
@@ -128,18 +128,18 @@ void TestWorkThroughTheWindow::setThePositions() {
 
 void TestWorkThroughTheWindow::placeTheLandmarks() {
     const model::LandmarkTrack truth = demo::trueLandmarks(demo::FilmScene(film_.spec));
-    for (const technique::Position& position : window_->session().pack().positions) {
+    for (const technique::Position& position : window_->desk().open.pack().positions) {
         window_->press("position_" + QString::fromStdString(position.id));
         window_->waitForPicture();
-        const int frame = window_->session().frame();
-        const auto needed = technique::landmarksToPlace(window_->session().pack(), position,
-                                                        window_->session().circumstances());
+        const int frame = window_->desk().open.frame();
+        const auto needed = technique::landmarksToPlace(window_->desk().open.pack(), position,
+                                                        window_->desk().open.circumstances());
         for (const model::Landmark landmark : needed) {
             QVERIFY2(window_->text("placingAsk").startsWith("Click the "),
                      qPrintable(window_->text("placingAsk")));
             window_->clickPicture(truth.at(frame).at(landmark).px);
             const model::LandmarkPoint* placed =
-                model::find(window_->session().rep().landmarks, frame, landmark);
+                model::find(window_->desk().open.rep().landmarks, frame, landmark);
             QVERIFY(placed != nullptr);
             QCOMPARE(placed->source, model::Source::placed);
             // One screen pixel is less than one picture pixel here.
@@ -179,7 +179,7 @@ void TestWorkThroughTheWindow::seeHowAReadingWasMade() {
     QVERIFY(how.contains("middle of lead hip and trail hip"));
     QVERIFY(how.contains("coaching consensus"));
     QVERIFY(how.contains("from placing"));
-    QCOMPARE(window_->session().frame(), window_->session().rep().positions.at("release"));
+    QCOMPARE(window_->desk().open.frame(), window_->desk().open.rep().positions.at("release"));
     window_->press("position_foot_plant");
     window_->clickReading("plant_separation_above");
     QVERIFY(window_->text("howMade").contains("overhead"));
@@ -188,20 +188,20 @@ void TestWorkThroughTheWindow::seeHowAReadingWasMade() {
 void TestWorkThroughTheWindow::answerAnObservation() {
     window_->press("position_finish");
     window_->press("observe_hand_passes_knee_no");
-    QCOMPARE(window_->session().rep().observations.at("hand_passes_knee"), model::Seen::no);
+    QCOMPARE(window_->desk().open.rep().observations.at("hand_passes_knee"), model::Seen::no);
 }
 
 void TestWorkThroughTheWindow::undoAndRedo() {
-    const model::Rep full = window_->session().rep();
+    const model::Rep full = window_->desk().open.rep();
     QVERIFY(window_->find<QToolButton>("undo")->toolTip().contains("Answer"));
     window_->press("undo");
-    QVERIFY(window_->session().rep().observations.empty());
+    QVERIFY(window_->desk().open.rep().observations.empty());
     window_->press("undo"); // the last landmark
     QVERIFY(window_->find<QToolButton>("redo")->toolTip().contains("Place"));
     window_->press("redo");
     window_->press("redo");
-    QCOMPARE(window_->session().rep(), full);
-    QCOMPARE(*window_->session().library().rep(full.id), full);
+    QCOMPARE(window_->desk().open.rep(), full);
+    QCOMPARE(*window_->library().rep(full.id), full);
 }
 
 void TestWorkThroughTheWindow::planHasAFocus() {
@@ -224,7 +224,7 @@ void TestWorkThroughTheWindow::planHasAFocus() {
     auto* drill = window_->find<QCheckBox>("drill_band_hip_glides");
     QVERIFY(drill->isChecked());
     drill->click();
-    QCOMPARE(window_->session().visitReview().plan.drillIds.size(), std::size_t{2});
+    QCOMPARE(window_->desk().visit.review().plan.drillIds.size(), std::size_t{2});
 }
 
 void TestWorkThroughTheWindow::saveTheSheet() {
@@ -251,16 +251,16 @@ void TestWorkThroughTheWindow::saveTheSheet() {
 }
 
 void TestWorkThroughTheWindow::reopenAndFindEverything() {
-    before_ = window_->session().rep();
-    const int frame = window_->session().frame();
+    before_ = window_->desk().open.rep();
+    const int frame = window_->desk().open.frame();
     window_->main().close();
     window_->reopen(folder_.filePath("library").toStdString());
-    QTRY_VERIFY_WITH_TIMEOUT(window_->session().hasClip(), 20000);
-    QCOMPARE(window_->session().rep(), before_);
-    QCOMPARE(window_->session().frame(), frame);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip(), 20000);
+    QCOMPARE(window_->desk().open.rep(), before_);
+    QCOMPARE(window_->desk().open.frame(), frame);
     QCOMPARE(window_->main().station(), app::MainWindow::plan);
-    QCOMPARE(window_->session().review().plan.focusFaultId, std::string("back_leg_collapse"));
-    QCOMPARE(window_->session().visitReview().plan.drillIds.size(), std::size_t{2});
+    QCOMPARE(window_->desk().open.review().plan.focusFaultId, std::string("back_leg_collapse"));
+    QCOMPARE(window_->desk().visit.review().plan.drillIds.size(), std::size_t{2});
 }
 
 QTEST_MAIN(TestWorkThroughTheWindow)

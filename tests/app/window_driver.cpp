@@ -17,14 +17,19 @@ Window::Window(const std::filesystem::path& library) {
 
 void Window::reopen(const std::filesystem::path& library) {
     main_.reset();
-    session_.reset();
-    session_ = std::make_unique<app::Session>(library, KESTREL_PACKS);
+    desk_.reset();
+    library_.reset();
+    // Short of patience: the tests that lock the library do so on purpose.
+    constexpr std::chrono::milliseconds patience{200};
+    library_ = std::make_unique<records::Library>(library, patience);
+    desk_ = std::make_unique<desk::Desk>(*library_, KESTREL_PACKS, [day = day_] { return *day; });
     // This coach has always filmed pitchers.
-    session_->library().setSetting("technique", "overhand_pitch");
-    main_ = std::make_unique<app::MainWindow>(*session_);
-    QObject::connect(
-        session_.get(), &app::Session::problem, main_.get(),
-        [](const QString& happened) { qWarning("problem: %s", qPrintable(happened)); });
+    library_->setSetting("technique", "overhand_pitch");
+    main_ = std::make_unique<app::MainWindow>(*desk_);
+    QObject::connect(&desk_->problems, &desk::Problems::told, main_.get(),
+                     [](const desk::Problem& problem) {
+                         qWarning("problem: %s", qPrintable(problem.happened));
+                     });
     main_->resize(1280, 800);
     main_->show();
     main_->continueWhereLeft();
@@ -61,8 +66,8 @@ void Window::key(Qt::Key key, Qt::KeyboardModifiers modifiers) {
 }
 
 void Window::waitForPicture() {
-    QTRY_VERIFY_WITH_TIMEOUT(session_->hasClip() && !session_->picture(session_->frame()).isNull(),
-                             20000);
+    QTRY_VERIFY_WITH_TIMEOUT(
+        desk_->open.hasClip() && !desk_->open.picture(desk_->open.frame()).isNull(), 20000);
 }
 
 void Window::clickPicture(model::Point2 at, Qt::KeyboardModifiers modifiers) {
@@ -96,34 +101,33 @@ void Window::clickReading(const std::string& measure) {
     qFatal("no reading %s", measure.c_str());
 }
 
-model::Id addClip(app::Session& session, const TestFilm& film) {
+model::Id addClip(Window& window, const TestFilm& film) {
     model::Player player;
     player.name = "Mika Sorrel";
     player.born = "2014-03-18";
     player.hand = film.spec.player.hand;
     player.consentGiven = "2026-09-01";
-    const model::Id id = session.library().save(player);
-    const auto stored = records::storeFilm(filmFile(film), session.library().clipFolder());
-    model::Clip clip =
-        records::addClip(session.library(), id, *stored, "Pitch 1", "overhand_pitch");
+    const model::Id id = window.library().save(player);
+    const auto stored = records::storeFilm(filmFile(film), window.library().clipFolder());
+    model::Clip clip = records::addClip(window.library(), id, *stored, "Pitch 1", "overhand_pitch");
     clip.captureRate = film.spec.captureRate;
     clip.view = model::View::openSide;
     clip.filmed = "2026-11-20";
-    session.library().save(clip);
-    emit session.recordsChanged();
+    window.library().save(clip);
+    emit window.desk().edits.recordsChanged();
     return clip.id;
 }
 
-model::Id addMarkedClip(app::Session& session, const TestFilm& film) {
-    const model::Id clip = addClip(session, film);
-    model::Rep rep = session.library().reps(clip).front();
+model::Id addMarkedClip(Window& window, const TestFilm& film) {
+    const model::Id clip = addClip(window, film);
+    model::Rep rep = window.library().reps(clip).front();
     const model::Rep truth = trueRep(film.spec);
     rep.positions = truth.positions;
     for (const auto& [id, frame] : rep.positions) {
         rep.landmarks[frame] = truth.landmarks.at(frame);
     }
-    session.library().save(rep);
-    emit session.recordsChanged();
+    window.library().save(rep);
+    emit window.desk().edits.recordsChanged();
     return clip;
 }
 

@@ -1,9 +1,9 @@
 #pragma once
 
 #include "app/main_window.h"
-#include "app/session.h"
 #include "app/shared/stage.h"
 #include "app/theme.h"
+#include "desk/desk.h"
 #include "support/test_films.h"
 
 #include <QApplication>
@@ -41,13 +41,22 @@ template <class Work> void whenDialogOpens(Work work) {
 /// Chooses a file in the file dialog that the next press opens.
 void whenAskedForAFile(const QString& file);
 
+/// What day it is in all windows of the tests, unless they say otherwise: a Monday, some days after
+/// the visits.
+inline const model::IsoDate testDay = "2026-11-23";
+
 class Window {
   public:
     explicit Window(const std::filesystem::path& library);
 
     void reopen(const std::filesystem::path& library);
 
-    [[nodiscard]] app::Session& session() { return *session_; }
+    /// Another day from now on.
+    void setDay(const model::IsoDate& day) { *day_ = day; }
+
+    [[nodiscard]] desk::Desk& desk() { return *desk_; }
+    /// The open library, to write into behind the window's back.
+    [[nodiscard]] records::Library& library() { return *library_; }
     [[nodiscard]] app::MainWindow& main() { return *main_; }
 
     /// The visible widget of that name; the test fails when there is none.
@@ -85,14 +94,16 @@ class Window {
     void clickReading(const std::string& measure);
 
   private:
-    std::unique_ptr<app::Session> session_;
+    std::shared_ptr<model::IsoDate> day_ = std::make_shared<model::IsoDate>(testDay);
+    std::unique_ptr<records::Library> library_;
+    std::unique_ptr<desk::Desk> desk_;
     std::unique_ptr<app::MainWindow> main_;
 };
 
 /// Adds a player with that hand and the film as a clip, view and rate said. Returns the clip's id.
-model::Id addClip(app::Session& session, const TestFilm& film);
+model::Id addClip(Window& window, const TestFilm& film);
 
 /// The same with all true positions and landmarks marked.
-model::Id addMarkedClip(app::Session& session, const TestFilm& film);
+model::Id addMarkedClip(Window& window, const TestFilm& film);
 
 } // namespace kestrel::support

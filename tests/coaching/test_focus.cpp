@@ -78,7 +78,7 @@ Named focusOf(const technique::Pack& pack, const std::string& one, const std::st
     const std::set<model::View> more = support::viewsOf(pack, second);
     views.insert(more.begin(), more.end());
     const std::string school = first.school.empty() ? second.school : first.school;
-    std::vector<coaching::JudgedRep> reps;
+    std::vector<coaching::RepOfVisit> reps;
     for (const model::View view : views) {
         demo::FilmSpec film = support::skilled(pack, view, model::Hand::right, "");
         film.player.dials[one] = sheet.dials.at(one).most;

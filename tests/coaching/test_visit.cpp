@@ -51,10 +51,10 @@ class TestVisit : public QObject {
 
   private:
     /// A rep whose knee at plant and lean at release have these values.
-    coaching::JudgedRep rep(model::Id id, double headDrop, double u95 = 0.005) const {
+    coaching::RepOfVisit rep(model::Id id, double headDrop, double u95 = 0.005) const {
         return {id, {madeReading(pack_, "stride_head_drop", headDrop, u95)}, {}, {}};
     }
-    coaching::VisitReview review(const std::vector<coaching::JudgedRep>& reps,
+    coaching::VisitReview review(const std::vector<coaching::RepOfVisit>& reps,
                                  const model::PlanChoice& choice = {}) const {
         return coaching::visitReviewOf(pack_, drills_, reps, choice);
     }
@@ -95,7 +95,7 @@ void TestVisit::aSafetyFaultOnceIsStillAFault() {
                                      [](const auto& f) { return f.safety; });
     QVERIFY(safety != pack_.faults.end());
     const auto withSigns = [&](bool shown) {
-        coaching::JudgedRep r;
+        coaching::RepOfVisit r;
         for (const technique::Sign& sign : safety->signs) {
             const model::Range range =
                 technique::findMeasure(pack_, sign.measure)->ranges.front().good;
@@ -119,7 +119,7 @@ void TestVisit::clearestRepIsTheEvidence() {
 }
 
 void TestVisit::repsInWhichItCannotBeToldDoNotCount() {
-    coaching::JudgedRep other;
+    coaching::RepOfVisit other;
     other.repId = 3;
     other.readings = {madeReading(pack_, "release_trunk_lean", 35.0, 2.0)};
     const coaching::VisitReview r = review({rep(1, 0.2), rep(2, 0.2), other});
@@ -129,10 +129,10 @@ void TestVisit::repsInWhichItCannotBeToldDoNotCount() {
 
 void TestVisit::strengthsHoldInMostReps() {
     const auto lean = [&](model::Id id, double value) {
-        return coaching::JudgedRep{
+        return coaching::RepOfVisit{
             id, {madeReading(pack_, "release_trunk_lean", value, 2.0)}, {}, {}};
     };
-    const auto strengths = [&](std::vector<coaching::JudgedRep> reps) {
+    const auto strengths = [&](std::vector<coaching::RepOfVisit> reps) {
         return review(reps).findings.strengths;
     };
     QCOMPARE(strengths({lean(1, 35), lean(2, 34), lean(3, 35)}).size(), std::size_t{1});
@@ -154,7 +154,7 @@ void TestVisit::pinnedComesFirst() {
     // A real rep with several faults, in the program's order and then in the coach's.
     const demo::FilmSpec& spec = support::faulty().spec;
     const technique::Circumstances c = support::openSide(spec);
-    const coaching::JudgedRep real{
+    const coaching::RepOfVisit real{
         1, technique::evaluate(pack_, support::trueRep(spec), c), {}, c.schools};
     const coaching::VisitReview before = review({real});
     QVERIFY(before.findings.faults.size() >= 3);
@@ -206,7 +206,7 @@ void TestVisit::meanOverRepsHoldsTheTruth() {
     int held = 0;
     constexpr int visits = 1000;
     for (int visit = 0; visit < visits; ++visit) {
-        std::vector<coaching::JudgedRep> reps;
+        std::vector<coaching::RepOfVisit> reps;
         for (int n = 0; n < 4; ++n) {
             reps.push_back({n + 1,
                             {madeReading(pack_, "release_trunk_lean",
@@ -249,8 +249,8 @@ void TestVisit::adviceFollowsWhatMoved() {
     QFETCH(int, moved);
     QFETCH(int, advice);
     const model::VisitKey key{1, "2026-10-01", pack_.id};
-    const std::vector<coaching::JudgedRep> then{rep(1, 0.2), rep(2, 0.202), rep(3, 0.198)};
-    const std::vector<coaching::JudgedRep> later{rep(4, now), rep(5, now + 0.002),
+    const std::vector<coaching::RepOfVisit> then{rep(1, 0.2), rep(2, 0.202), rep(3, 0.198)};
+    const std::vector<coaching::RepOfVisit> later{rep(4, now), rep(5, now + 0.002),
                                                  rep(6, now - 0.002)};
     model::Homework homework;
     for (int n = 0; n < 10; ++n) {

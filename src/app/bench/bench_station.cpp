@@ -17,26 +17,26 @@
 
 namespace kestrel::app {
 
-BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* parent)
-    : QWidget(parent), session_(session) {
+BenchStation::BenchStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* parent)
+    : QWidget(parent), desk_(desk) {
     setObjectName("benchStation");
     setFocusPolicy(Qt::StrongFocus);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 6, 8, 6);
     column->setSpacing(4);
-    strip_ = new PositionStrip(session_, thumbnails);
+    strip_ = new PositionStrip(desk_.open, thumbnails);
     column->addWidget(strip_);
 
     auto* middle = new QHBoxLayout;
     middle->setSpacing(8);
-    auto* view = new FilmView(session_, thumbnails);
+    auto* view = new FilmView(desk_.open, desk_.clipEdits, thumbnails);
     stage_ = &view->stage();
     stage_->setPlacing(true);
     transport_ = &view->transport();
     auto* film = new QVBoxLayout;
     film->setSpacing(2);
     film->addWidget(view, 1);
-    curves_ = new CurvesBand(session_, view->map());
+    curves_ = new CurvesBand(desk_.open, view->map());
     curves_->hide();
     film->addWidget(curves_);
     middle->addLayout(film, 1);
@@ -46,9 +46,9 @@ BenchStation::BenchStation(Session& session, Thumbnails& thumbnails, QWidget* pa
     side->setFixedWidth(sideWidth);
     auto* right = new QVBoxLayout(side);
     right->setContentsMargins(0, 0, 0, 0);
-    placing_ = new PlacingPanel(session_);
+    placing_ = new PlacingPanel(desk_.problems, desk_.open, desk_.repEdits, desk_.search);
     right->addWidget(placing_);
-    readings_ = new ReadingsPanel(session_);
+    readings_ = new ReadingsPanel(desk_.shelf, desk_.open, desk_.repEdits, desk_.clipEdits);
     right->addWidget(readings_, 1);
     middle->addWidget(side);
     column->addLayout(middle, 1);
@@ -84,13 +84,13 @@ void BenchStation::choosePosition(const std::string& positionId) {
 }
 
 void BenchStation::moveToRep(int by) {
-    const auto& reps = session_.reps();
+    const auto& reps = desk_.open.reps();
     const auto open = std::find_if(reps.begin(), reps.end(), [&](const model::Rep& rep) {
-        return rep.id == session_.rep().id;
+        return rep.id == desk_.open.rep().id;
     });
     const auto place = open - reps.begin() + by;
     if (place >= 0 && place < static_cast<std::ptrdiff_t>(reps.size())) {
-        session_.openRep(reps[static_cast<std::size_t>(place)].id);
+        desk_.open.openRep(reps[static_cast<std::size_t>(place)].id);
     }
 }
 
@@ -123,7 +123,7 @@ bool BenchStation::nudgeOrStep(int key, bool shift) {
 }
 
 void BenchStation::keyPressEvent(QKeyEvent* event) {
-    if (!session_.hasClip()) {
+    if (!desk_.open.hasClip()) {
         QWidget::keyPressEvent(event);
         return;
     }
@@ -132,7 +132,7 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
     if (nudgeOrStep(key, shift)) {
         return;
     }
-    const auto& positions = session_.pack().positions;
+    const auto& positions = desk_.open.pack().positions;
     if (key >= Qt::Key_1 && key <= Qt::Key_9) {
         const auto place = static_cast<std::size_t>(key - Qt::Key_1);
         if (place < positions.size()) {

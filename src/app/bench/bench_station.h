@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/session.h"
 #include "app/shared/thumbnails.h"
+#include "desk/desk.h"
 
 #include <QWidget>
 
@@ -18,7 +18,7 @@ class Transport;
 class BenchStation : public QWidget {
     Q_OBJECT
   public:
-    BenchStation(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+    BenchStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* parent = nullptr);
 
     /// Chooses a position, by pack id.
     void choosePosition(const std::string& positionId);
@@ -30,7 +30,7 @@ class BenchStation : public QWidget {
     void moveToRep(int by);
     [[nodiscard]] bool nudgeOrStep(int key, bool shift);
 
-    Session& session_;
+    desk::Desk& desk_;
     Stage* stage_ = nullptr;
     PositionStrip* strip_ = nullptr;
     PlacingPanel* placing_ = nullptr;

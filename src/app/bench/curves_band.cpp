@@ -47,8 +47,8 @@ QString stepText(const technique::LinkStep& step, double frameRate) {
 
 } // namespace
 
-CurvesBand::CurvesBand(Session& session, ClipMap& map, QWidget* parent)
-    : QWidget(parent), session_(session), map_(map) {
+CurvesBand::CurvesBand(desk::OpenClip& open, ClipMap& map, QWidget* parent)
+    : QWidget(parent), open_(open), map_(map) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
@@ -66,7 +66,7 @@ CurvesBand::CurvesBand(Session& session, ClipMap& map, QWidget* parent)
     says_->setWordWrap(true);
     top->addWidget(says_, 1);
     column->addLayout(top);
-    plot_ = new CurvesPlot(session_, map);
+    plot_ = new CurvesPlot(open_, map);
     column->addWidget(plot_);
     connect(what_, &QComboBox::activated, this, [this] {
         lookAtCurves_ = true;
@@ -77,9 +77,9 @@ CurvesBand::CurvesBand(Session& session, ClipMap& map, QWidget* parent)
             refresh();
         }
     };
-    connect(&session_, &Session::clipOpened, this, refreshIfSeen);
-    connect(&session_, &Session::repOpened, this, refreshIfSeen);
-    connect(&session_, &Session::marksChanged, this, refreshIfSeen);
+    connect(&open_, &desk::OpenClip::opened, this, refreshIfSeen);
+    connect(&open_, &desk::OpenClip::repOpened, this, refreshIfSeen);
+    connect(&open_, &desk::OpenClip::marksChanged, this, refreshIfSeen);
 }
 
 void CurvesBand::setMeasure(const std::string& measureId) {
@@ -96,7 +96,7 @@ void CurvesBand::showEvent(QShowEvent* event) {
 }
 
 void CurvesBand::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     what_->currentData() == reading ? showReading() : showSequence();
@@ -104,7 +104,7 @@ void CurvesBand::refresh() {
 
 void CurvesBand::showSequence() {
     const technique::SequenceReading read =
-        technique::readSequence(session_.pack(), session_.rep(), session_.circumstances());
+        technique::readSequence(open_.pack(), open_.rep(), open_.circumstances());
     lookAt(read);
     if (read.missing) {
         says_->setText(text(read.missing->text));
@@ -177,7 +177,7 @@ void CurvesBand::lookAt(const technique::SequenceReading& read) {
         map_.showRep();
         return;
     }
-    const model::ClipTime& time = session_.circumstances().time;
+    const model::ClipTime& time = open_.circumstances().time;
     const double aside = 0.5 * (read.to - read.from); // the positions about it are worth seeing
     map_.show({model::frameAtFieldTime(time, model::Seconds(read.from - aside)),
                model::frameAtFieldTime(time, model::Seconds(read.to + aside))});
@@ -187,16 +187,16 @@ void CurvesBand::showReading() {
     if (std::exchange(lookAtCurves_, false)) {
         map_.showRep();
     }
-    const technique::Measure* measure = technique::findMeasure(session_.pack(), measure_);
+    const technique::Measure* measure = technique::findMeasure(open_.pack(), measure_);
     if (measure == nullptr) {
         says_->setText(tr("Choose a reading in the list: its course through the film shows here."));
         plot_->setCurves({}, PlotFoot::lowest);
         return;
     }
     const model::FrameSpan span =
-        session_.rep().span.value_or(model::FrameSpan{0, session_.index().frameCount() - 1});
-    const auto course = technique::courseOfMeasure(session_.pack(), session_.rep(),
-                                                   session_.circumstances(), *measure, span);
+        open_.rep().span.value_or(model::FrameSpan{0, open_.index().frameCount() - 1});
+    const auto course = technique::courseOfMeasure(open_.pack(), open_.rep(), open_.circumstances(),
+                                                   *measure, span);
     if (course.empty()) {
         says_->setText(
             tr("<b>%1</b>: no frame but its own has what it needs, or it is no reading of "
@@ -208,7 +208,7 @@ void CurvesBand::showReading() {
     const auto [low, high] =
         std::minmax_element(course.begin(), course.end(),
                             [](const auto& a, const auto& b) { return a.value < b.value; });
-    const auto& readings = session_.review().readings;
+    const auto& readings = open_.review().readings;
     const auto own = std::find_if(readings.begin(), readings.end(),
                                   [&](const auto& r) { return r.measureId == measure_; });
     says_->setText(tr("<b>%1</b> from frame to frame, with its 95 % band: %2 to %3")

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
 #include "technique/sequence.h"
 
 #include <QWidget>
@@ -23,7 +23,7 @@ class CurvesBand : public QWidget {
     Q_OBJECT
   public:
     /// `map` gives the axis and must outlive this.
-    CurvesBand(Session& session, ClipMap& map, QWidget* parent = nullptr);
+    CurvesBand(desk::OpenClip& open, ClipMap& map, QWidget* parent = nullptr);
 
     /// The measure that "The chosen reading" means; empty: none.
     void setMeasure(const std::string& measureId);
@@ -41,7 +41,7 @@ class CurvesBand : public QWidget {
     void showAccelerations(const technique::SequenceReading& read);
     void showReading();
 
-    Session& session_;
+    desk::OpenClip& open_;
     ClipMap& map_;
     std::string measure_;
     bool lookAtCurves_ = true;

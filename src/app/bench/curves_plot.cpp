@@ -36,15 +36,15 @@ const QColor goodBand(0x3C, 0x4A, 0x40);
 
 } // namespace
 
-CurvesPlot::CurvesPlot(Session& session, ClipMap& map, QWidget* parent)
-    : QWidget(parent), session_(session), map_(map) {
+CurvesPlot::CurvesPlot(desk::OpenClip& open, ClipMap& map, QWidget* parent)
+    : QWidget(parent), open_(open), map_(map) {
     setObjectName("curvesPlot");
     setAccessibleName(tr("Curves over time"));
     setFixedHeight(plotHeight);
     setMouseTracking(true);
     const auto redraw = [this] { update(); };
     connect(&map_, &ClipMap::viewChanged, this, redraw);
-    connect(&session_, &Session::frameChanged, this, redraw);
+    connect(&open_, &desk::OpenClip::frameChanged, this, redraw);
 }
 
 void CurvesPlot::setCurves(std::vector<PlottedCurve> curves, PlotFoot foot,
@@ -79,7 +79,7 @@ CurvesPlot::Scale CurvesPlot::scaleOf(const PlottedCurve& curve) const {
 }
 
 double CurvesPlot::placeOfTime(double time) const {
-    const model::ClipTime& clip = session_.circumstances().time;
+    const model::ClipTime& clip = open_.circumstances().time;
     const int frame = model::frameAtFieldTime(clip, model::Seconds(time));
     const int next = std::min(frame + 1, clip.frameCount() - 1);
     const double there = clip.fieldTimes()[static_cast<std::size_t>(frame)].value;
@@ -95,8 +95,8 @@ double CurvesPlot::heightOf(double value, const Scale& scale) const {
 
 void CurvesPlot::paintPositions(QPainter& painter) const {
     double free = -1.0; // names that would run into each other are left out
-    for (const technique::Position& position : session_.pack().positions) {
-        const auto frame = model::frameOf(session_.rep(), position.id);
+    for (const technique::Position& position : open_.pack().positions) {
+        const auto frame = model::frameOf(open_.rep(), position.id);
         if (!frame) {
             continue;
         }
@@ -125,7 +125,7 @@ void CurvesPlot::paintCurve(QPainter& painter, std::size_t number) const {
         painter.fillRect(QRectF(0.0, upper, width(), lower - upper), goodBand);
     }
     // Frames without a value leave a gap.
-    const model::ClipTime& clip = session_.circumstances().time;
+    const model::ClipTime& clip = open_.circumstances().time;
     constexpr int mostFramesApart = 2;
     const auto frameOf = [&](double time) {
         constexpr double rounding = 1e-6;
@@ -197,7 +197,7 @@ void CurvesPlot::paintNumber(QPainter& painter, std::size_t number, QPointF at) 
 void CurvesPlot::paintEvent(QPaintEvent* /*event*/) {
     QPainter painter(this);
     painter.fillRect(rect(), report::nearBlack);
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     painter.setRenderHint(QPainter::Antialiasing);
@@ -213,31 +213,31 @@ void CurvesPlot::paintEvent(QPaintEvent* /*event*/) {
     }
     paintPositions(painter);
     paintPeaks(painter);
-    const double now = map_.placeOf(session_.frame());
+    const double now = map_.placeOf(open_.frame());
     painter.setPen(QPen(report::cream, 2.0));
     painter.drawLine(QPointF(now, 0), QPointF(now, height()));
 }
 
 void CurvesPlot::mousePressEvent(QMouseEvent* event) {
-    if (session_.hasClip()) {
-        session_.goTo(map_.frameAt(event->position().x()));
+    if (open_.hasClip()) {
+        open_.goTo(map_.frameAt(event->position().x()));
     }
 }
 
 void CurvesPlot::mouseMoveEvent(QMouseEvent* event) {
-    if (session_.hasClip() && (event->buttons() & Qt::LeftButton) != 0) {
-        session_.goTo(map_.frameAt(event->position().x()));
+    if (open_.hasClip() && (event->buttons() & Qt::LeftButton) != 0) {
+        open_.goTo(map_.frameAt(event->position().x()));
     }
 }
 
 bool CurvesPlot::event(QEvent* event) {
-    if (event->type() != QEvent::ToolTip || !session_.hasClip()) {
+    if (event->type() != QEvent::ToolTip || !open_.hasClip()) {
         return QWidget::event(event);
     }
     const auto* help = static_cast<QHelpEvent*>(event);
     const int frame = map_.frameAt(help->pos().x());
     const double time =
-        session_.circumstances().time.fieldTimes()[static_cast<std::size_t>(frame)].value;
+        open_.circumstances().time.fieldTimes()[static_cast<std::size_t>(frame)].value;
     QStringList lines;
     for (std::size_t i = 0; i < curves_.size(); ++i) {
         const auto& points = curves_[i].points;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
 #include "technique/sequence.h"
 
 #include <QString>
@@ -34,7 +34,7 @@ enum class PlotFoot {
 class CurvesPlot : public QWidget {
     Q_OBJECT
   public:
-    CurvesPlot(Session& session, ClipMap& map, QWidget* parent = nullptr);
+    CurvesPlot(desk::OpenClip& open, ClipMap& map, QWidget* parent = nullptr);
 
     /// Empty `curves` leave the axis empty. `good` is shaded behind a single curve.
     void setCurves(std::vector<PlottedCurve> curves, PlotFoot foot,
@@ -59,7 +59,7 @@ class CurvesPlot : public QWidget {
     void paintPeaks(QPainter& painter) const;
     void paintNumber(QPainter& painter, std::size_t number, QPointF at) const;
 
-    Session& session_;
+    desk::OpenClip& open_;
     ClipMap& map_;
     std::vector<PlottedCurve> curves_;
     PlotFoot foot_ = PlotFoot::zero;

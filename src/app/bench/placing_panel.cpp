@@ -26,7 +26,9 @@
 
 namespace kestrel::app {
 
-PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk::RepEdits& repEdits,
+                           desk::LandmarkSearch& search, QWidget* parent)
+    : QWidget(parent), problems_(problems), open_(open), repEdits_(repEdits), search_(search) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
@@ -55,7 +57,7 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
     column->addWidget(ask_);
 
     auto* middle = new QHBoxLayout;
-    loupe_ = new Loupe(session_);
+    loupe_ = new Loupe(open_);
     middle->addWidget(loupe_, 0, Qt::AlignTop);
     list_ = new QListWidget;
     list_->setObjectName("landmarkList");
@@ -69,9 +71,9 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
         const auto landmark = static_cast<model::Landmark>(item->data(Qt::UserRole).toInt());
         const auto frame = positionFrame();
         if (frame) {
-            session_.goTo(*frame);
+            open_.goTo(*frame);
         }
-        if (frame && model::find(session_.rep().landmarks, *frame, landmark) != nullptr) {
+        if (frame && model::find(open_.rep().landmarks, *frame, landmark) != nullptr) {
             select(landmark);
         } else {
             next_ = landmark;
@@ -122,12 +124,12 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
     follow_ = button("followPlaced", tr("Follow (F)"), {}, 2, 3, &PlacingPanel::followPlaced);
     column->addLayout(buttons);
     showProposing(std::nullopt);
-    connect(&session_, &Session::proposing, this, &PlacingPanel::showProposing);
+    connect(&search_, &desk::LandmarkSearch::progress, this, &PlacingPanel::showProposing);
 
-    connect(&session_, &Session::clipOpened, this,
-            [this] { setPosition(session_.pack().positions.front().id); });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
-    connect(&session_, &Session::frameChanged, this, [this] {
+    connect(&open_, &desk::OpenClip::opened, this,
+            [this] { setPosition(open_.pack().positions.front().id); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] {
         if (!onPositionFrame()) {
             selected_.reset();
         }
@@ -136,32 +138,32 @@ PlacingPanel::PlacingPanel(Session& session, QWidget* parent) : QWidget(parent),
 }
 
 std::optional<int> PlacingPanel::positionFrame() const {
-    return model::frameOf(session_.rep(), position_);
+    return model::frameOf(open_.rep(), position_);
 }
 
 const model::FoundInstant* PlacingPanel::found() const {
-    return session_.hasClip() ? model::onlyFound(session_.rep(), position_) : nullptr;
+    return open_.hasClip() ? model::onlyFound(open_.rep(), position_) : nullptr;
 }
 
 QString PlacingPanel::askAbout(const model::FoundInstant& found) const {
     const QString name =
-        QString::fromStdString(technique::findPosition(session_.pack(), position_)->name);
+        QString::fromStdString(technique::findPosition(open_.pack(), position_)->name);
     const QString way = tr("Enter if it is, else step to it and press P.");
     const QString doubt =
         found.confidence >= technique::sureConfidence
             ? tr("sure it is this moment")
             : tr("%1 % sure it is this moment").arg(std::lround(100.0 * found.confidence));
-    const int frames = foundFrames(found, session_.circumstances().time);
+    const int frames = foundFrames(found, open_.circumstances().time);
     const QString off = frames == 1 ? tr("± 1 frame") : tr("± %1 frames").arg(frames);
     return tr("Is this %1 (%2, %3)? %4").arg(name, off, doubt, way);
 }
 
 bool PlacingPanel::onPositionFrame() const {
-    return session_.hasClip() && positionFrame() == session_.frame();
+    return open_.hasClip() && positionFrame() == open_.frame();
 }
 
 QString PlacingPanel::toldByTheCamera() const {
-    const auto& landmarks = session_.rep().landmarks;
+    const auto& landmarks = open_.rep().landmarks;
     const bool tracked = std::any_of(landmarks.begin(), landmarks.end(), [](const auto& points) {
         return std::any_of(points.second.begin(), points.second.end(), [](const auto& point) {
             return point.second.source != model::Source::placed;
@@ -170,11 +172,11 @@ QString PlacingPanel::toldByTheCamera() const {
     if (!tracked) {
         return {};
     }
-    if (session_.captureRateMissing()) {
+    if (open_.captureRateMissing()) {
         return tr("Say on the Film station how many frames a second the camera took, and this "
                   "position is looked for. Or set it with P.");
     }
-    if (!session_.clip().view) {
+    if (!open_.clip().view) {
         return tr("Say on the Film station from where this was filmed, and this position is looked "
                   "for. Or set it with P.");
     }
@@ -183,8 +185,8 @@ QString PlacingPanel::toldByTheCamera() const {
 
 QString PlacingPanel::spokenName(model::Landmark landmark) const {
     return QString::fromStdString(technique::spoken(
-        technique::roleName(session_.pack(), technique::findPosition(session_.pack(), position_),
-                            landmark, session_.player().hand)));
+        technique::roleName(open_.pack(), technique::findPosition(open_.pack(), position_),
+                            landmark, open_.player().hand)));
 }
 
 void PlacingPanel::setPosition(const std::string& positionId) {
@@ -196,23 +198,23 @@ void PlacingPanel::setPosition(const std::string& positionId) {
 }
 
 void PlacingPanel::refresh() {
-    if (!session_.hasClip() || position_.empty()) {
+    if (!open_.hasClip() || position_.empty()) {
         return;
     }
-    const technique::Position* position = technique::findPosition(session_.pack(), position_);
+    const technique::Position* position = technique::findPosition(open_.pack(), position_);
     if (position == nullptr) {
         return;
     }
     const auto frame = positionFrame();
-    needed_ = technique::landmarksToPlace(session_.pack(), *position, session_.circumstances());
+    needed_ = technique::landmarksToPlace(open_.pack(), *position, open_.circumstances());
     offered_.clear();
-    for (const model::Landmark thing : session_.pack().things) {
+    for (const model::Landmark thing : open_.pack().things) {
         if (std::find(needed_.begin(), needed_.end(), thing) == needed_.end()) {
             offered_.push_back(thing);
         }
     }
     const auto pointOf = [&](model::Landmark landmark) {
-        return frame ? model::find(session_.rep().landmarks, *frame, landmark) : nullptr;
+        return frame ? model::find(open_.rep().landmarks, *frame, landmark) : nullptr;
     };
     // The next landmark to ask for: the one chosen by hand while it is missing, else the first.
     if (!next_ || pointOf(*next_) != nullptr ||
@@ -303,16 +305,16 @@ void PlacingPanel::refresh() {
     confirm_->setEnabled(onPositionFrame() &&
                          (selected_ ? isProposed(*selected_) : found() != nullptr));
     confirmAll_->setEnabled(frame.has_value() && (proposed > 0 || found() != nullptr));
-    const auto& landmarks = session_.rep().landmarks;
-    const QString hindrance = session_.followingHindrance();
-    follow_->setEnabled(hindrance.isEmpty() && !session_.isProposing());
+    const auto& landmarks = open_.rep().landmarks;
+    const QString hindrance = search_.followingHindrance();
+    follow_->setEnabled(hindrance.isEmpty() && !search_.isSearching());
     follow_->setToolTip(
         hindrance.isEmpty()
             ? tr("Follows what you placed: joints in the frames around, implement, ball and "
                  "glove through the rep")
             : hindrance);
     doubtful_->setEnabled(
-        !session_.rep().found.empty() ||
+        !open_.rep().found.empty() ||
         std::any_of(landmarks.begin(), landmarks.end(), [](const auto& points) {
             return std::any_of(points.second.begin(), points.second.end(), [](const auto& point) {
                 return point.second.source != model::Source::placed;
@@ -323,7 +325,7 @@ void PlacingPanel::refresh() {
 bool PlacingPanel::isProposed(model::Landmark landmark) const {
     const auto frame = positionFrame();
     const model::LandmarkPoint* point =
-        frame ? model::find(session_.rep().landmarks, *frame, landmark) : nullptr;
+        frame ? model::find(open_.rep().landmarks, *frame, landmark) : nullptr;
     return point != nullptr && point->source != model::Source::placed;
 }
 
@@ -334,7 +336,7 @@ void PlacingPanel::showProposing(std::optional<double> share) {
         fromHere_->setEnabled(false);
         return;
     }
-    const QString hindrance = Session::proposingHindrance();
+    const QString hindrance = desk::LandmarkSearch::hindrance();
     fromHere_->setEnabled(hindrance.isEmpty());
     fromHere_->setToolTip(hindrance.isEmpty()
                               ? tr("You click on the player, who is then followed anew from this "
@@ -350,18 +352,18 @@ void PlacingPanel::showProposing(std::optional<double> share) {
 }
 
 void PlacingPanel::proposeOrCancel() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
-    if (session_.isProposing()) {
-        session_.cancelProposing();
+    if (search_.isSearching()) {
+        search_.cancel();
     } else if (propose_->isEnabled()) {
-        session_.proposeLandmarks();
+        search_.propose();
     }
 }
 
 void PlacingPanel::askWho(Asking what) {
-    if (session_.hasClip() && !session_.isProposing() && propose_->isEnabled()) {
+    if (open_.hasClip() && !search_.isSearching() && propose_->isEnabled()) {
         asking_ = what;
         refresh();
     }
@@ -377,10 +379,10 @@ void PlacingPanel::askForPlayerFromHere() {
 
 QString PlacingPanel::knownHereOnly() const {
     const auto frame = positionFrame();
-    if (!frame || !onPositionFrame() || !session_.followingHindrance().isEmpty()) {
+    if (!frame || !onPositionFrame() || !search_.followingHindrance().isEmpty()) {
         return {};
     }
-    const model::LandmarkTrack& landmarks = session_.rep().landmarks;
+    const model::LandmarkTrack& landmarks = open_.rep().landmarks;
     const auto onlyHere = [&](model::Landmark landmark) {
         const model::LandmarkPoint* here = model::find(landmarks, *frame, landmark);
         return here != nullptr && here->source == model::Source::placed && !here->hidden &&
@@ -401,38 +403,37 @@ QString PlacingPanel::knownHereOnly() const {
 }
 
 void PlacingPanel::followPlaced() {
-    if (session_.hasClip() && follow_->isEnabled()) {
-        session_.followPlaced();
+    if (open_.hasClip() && follow_->isEnabled()) {
+        search_.followPlaced();
     }
 }
 
 void PlacingPanel::copyFromBefore() {
     const auto landmark = selected_ ? selected_ : next_;
     if (onPositionFrame() && landmark) {
-        session_.copyFromBefore(session_.frame(), {*landmark});
+        repEdits_.copyFromBefore(open_.frame(), {*landmark});
         select(landmark);
     }
 }
 
 void PlacingPanel::saveLandmarks() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     const QString file = QFileDialog::getSaveFileName(
-        this, tr("Save landmarks"),
-        QString::fromStdString(session_.clip().title + ".landmarks.csv"),
+        this, tr("Save landmarks"), QString::fromStdString(open_.clip().title + ".landmarks.csv"),
         tr("Landmarks as CSV (*.csv);;Landmarks as TRC (*.trc)"));
     if (file.isEmpty()) {
         return;
     }
-    session_.trying([&] {
-        track::writeLandmarkFile(file.toStdString(), session_.rep().landmarks,
-                                 session_.circumstances().time);
+    problems_.trying([&] {
+        track::writeLandmarkFile(file.toStdString(), open_.rep().landmarks,
+                                 open_.circumstances().time);
     });
 }
 
 void PlacingPanel::takeLandmarks() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     const QString file = QFileDialog::getOpenFileName(this, tr("Take landmarks from a file"), {},
@@ -440,25 +441,25 @@ void PlacingPanel::takeLandmarks() {
     if (file.isEmpty()) {
         return;
     }
-    session_.trying([&] {
+    problems_.trying([&] {
         const model::LandmarkTrack landmarks = track::readLandmarkFile(file.toStdString());
-        if (!landmarks.empty() && landmarks.rbegin()->first >= session_.index().frameCount()) {
+        if (!landmarks.empty() && landmarks.rbegin()->first >= open_.index().frameCount()) {
             throw model::InputError(
                 tr("“%1” speaks of frame %2; this clip ends with frame %3.")
                     .arg(QFileInfo(file).fileName())
                     .arg(landmarks.rbegin()->first)
-                    .arg(session_.index().frameCount() - 1)
+                    .arg(open_.index().frameCount() - 1)
                     .toStdString(),
                 tr("Nothing was changed.").toStdString(),
                 tr("Choose the file that was saved for this clip.").toStdString());
         }
-        session_.takeLandmarks(landmarks);
+        repEdits_.takeLandmarks(landmarks);
     });
 }
 
 void PlacingPanel::swapSides() {
-    if (session_.hasClip()) {
-        session_.swapSides(session_.frame());
+    if (open_.hasClip()) {
+        repEdits_.swapSides(open_.frame());
     }
 }
 
@@ -467,9 +468,9 @@ void PlacingPanel::confirmSelected() {
         return;
     }
     if (selected_ && isProposed(*selected_)) {
-        session_.confirmLandmarks(session_.frame(), {*selected_});
+        repEdits_.confirmLandmarks(open_.frame(), {*selected_});
     } else if (!selected_ && found() != nullptr) {
-        session_.confirmPosition(position_);
+        repEdits_.confirmPosition(position_);
     } else {
         return;
     }
@@ -477,23 +478,22 @@ void PlacingPanel::confirmSelected() {
 }
 
 void PlacingPanel::confirmAll() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     if (found() != nullptr) {
-        session_.confirmPosition(position_, needed_);
+        repEdits_.confirmPosition(position_, needed_);
     } else if (const auto frame = positionFrame()) {
-        session_.confirmLandmarks(*frame, needed_);
+        repEdits_.confirmLandmarks(*frame, needed_);
     }
     select(std::nullopt);
 }
 
 void PlacingPanel::lookAtMostDoubtful() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
-    const auto doubts =
-        technique::doubtsOf(session_.pack(), session_.rep(), session_.circumstances());
+    const auto doubts = technique::doubtsOf(open_.pack(), open_.rep(), open_.circumstances());
     if (doubts.empty()) {
         select(std::nullopt);
         return;
@@ -502,11 +502,11 @@ void PlacingPanel::lookAtMostDoubtful() {
     if (first.positionId != position_) {
         emit positionWanted(QString::fromStdString(first.positionId));
     }
-    session_.goTo(first.frame);
+    open_.goTo(first.frame);
     select(first.landmark);
     if (first.landmark) {
         const model::Point2 at =
-            model::find(session_.rep().landmarks, first.frame, *first.landmark)->px;
+            model::find(open_.rep().landmarks, first.frame, *first.landmark)->px;
         loupe_->lookAt({at.x, at.y});
     }
 }
@@ -514,15 +514,14 @@ void PlacingPanel::lookAtMostDoubtful() {
 void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString& what, bool joins) {
     model::LandmarkPoint point;
     point.px = {picture.x(), picture.y()};
-    session_.setLandmark(session_.frame(), landmark, point,
-                         tr("%1 %2").arg(what, spokenName(landmark)), joins);
+    repEdits_.setLandmark(open_.frame(), landmark, point,
+                          tr("%1 %2").arg(what, spokenName(landmark)), joins);
 }
 
 void PlacingPanel::placeNext(QPointF picture) {
     if (const Asking what = std::exchange(asking_, Asking::nothing); what != Asking::nothing) {
         const model::Point2 player{picture.x(), picture.y()};
-        what == Asking::wholeRep ? session_.proposeLandmarks(player)
-                                 : session_.trackFromHere(player);
+        what == Asking::wholeRep ? search_.propose(player) : search_.trackFromHere(player);
         refresh();
         return;
     }
@@ -533,8 +532,8 @@ void PlacingPanel::placeNext(QPointF picture) {
         return;
     }
     const bool inside = picture.x() >= -0.5 && picture.y() >= -0.5 &&
-                        picture.x() < session_.index().width - 0.5 &&
-                        picture.y() < session_.index().height - 0.5;
+                        picture.x() < open_.index().width - 0.5 &&
+                        picture.y() < open_.index().height - 0.5;
     if (!inside) {
         return;
     }
@@ -557,7 +556,7 @@ void PlacingPanel::moveTo(model::Landmark landmark, QPointF picture) {
 
 void PlacingPanel::nudgeSelected(QPointF by) {
     const model::LandmarkPoint* point =
-        selected_ ? model::find(session_.rep().landmarks, session_.frame(), *selected_) : nullptr;
+        selected_ ? model::find(open_.rep().landmarks, open_.frame(), *selected_) : nullptr;
     if (point != nullptr && !point->hidden) {
         put(*selected_, QPointF(point->px.x, point->px.y) + by, tr("Move"), true);
     }
@@ -571,8 +570,8 @@ void PlacingPanel::hideNextOrSelected() {
     model::LandmarkPoint point;
     point.hidden = true;
     const bool wasProposed = isProposed(*landmark);
-    session_.setLandmark(session_.frame(), *landmark, point,
-                         tr("Hide %1").arg(spokenName(*landmark)));
+    repEdits_.setLandmark(open_.frame(), *landmark, point,
+                          tr("Hide %1").arg(spokenName(*landmark)));
     if (wasProposed) {
         lookAtMostDoubtful();
     } else {
@@ -582,8 +581,8 @@ void PlacingPanel::hideNextOrSelected() {
 
 void PlacingPanel::removeSelected() {
     if (onPositionFrame() && selected_) {
-        session_.setLandmark(session_.frame(), *selected_, std::nullopt,
-                             tr("Remove %1").arg(spokenName(*selected_)));
+        repEdits_.setLandmark(open_.frame(), *selected_, std::nullopt,
+                              tr("Remove %1").arg(spokenName(*selected_)));
         select(std::nullopt);
     }
 }
@@ -596,14 +595,14 @@ void PlacingPanel::select(std::optional<model::Landmark> landmark) {
 }
 
 void PlacingPanel::setPositionHere() {
-    if (session_.hasClip()) {
-        session_.setPosition(position_, session_.frame());
+    if (open_.hasClip()) {
+        repEdits_.setPosition(position_, open_.frame());
     }
 }
 
 void PlacingPanel::clearPosition() {
-    if (session_.hasClip()) {
-        session_.setPosition(position_, std::nullopt);
+    if (open_.hasClip()) {
+        repEdits_.setPosition(position_, std::nullopt);
     }
 }
 

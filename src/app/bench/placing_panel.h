@@ -1,6 +1,9 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/landmark_search.h"
+#include "desk/open_clip.h"
+#include "desk/problems.h"
+#include "desk/rep_edits.h"
 
 #include <QWidget>
 
@@ -21,7 +24,8 @@ class Loupe;
 class PlacingPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit PlacingPanel(Session& session, QWidget* parent = nullptr);
+    explicit PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk::RepEdits& repEdits,
+                          desk::LandmarkSearch& search, QWidget* parent = nullptr);
 
     /// The position whose landmarks are placed.
     void setPosition(const std::string& positionId);
@@ -90,7 +94,10 @@ class PlacingPanel : public QWidget {
     [[nodiscard]] QString spokenName(model::Landmark landmark) const;
     void put(model::Landmark landmark, QPointF picture, const QString& what, bool joins);
 
-    Session& session_;
+    desk::Problems& problems_;
+    desk::OpenClip& open_;
+    desk::RepEdits& repEdits_;
+    desk::LandmarkSearch& search_;
     std::string position_;
     std::vector<model::Landmark> needed_;
     std::vector<model::Landmark> offered_; ///< things besides, to be placed wherever they are seen

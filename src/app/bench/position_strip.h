@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/session.h"
 #include "app/shared/thumbnails.h"
+#include "desk/open_clip.h"
 
 #include <QWidget>
 
@@ -17,7 +17,7 @@ namespace kestrel::app {
 class PositionStrip : public QWidget {
     Q_OBJECT
   public:
-    PositionStrip(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+    PositionStrip(desk::OpenClip& open, Thumbnails& thumbnails, QWidget* parent = nullptr);
 
     [[nodiscard]] const std::string& current() const { return current_; }
     /// Chooses a position and goes to its frame when it is set.
@@ -33,7 +33,7 @@ class PositionStrip : public QWidget {
     void refresh();
     [[nodiscard]] QString caption(const technique::Position& position) const;
 
-    Session& session_;
+    desk::OpenClip& open_;
     Thumbnails& thumbnails_;
     QHBoxLayout* row_ = nullptr;
     std::vector<QToolButton*> cards_; ///< in the pack's order

@@ -65,8 +65,9 @@ enum Column { measureColumn, valueColumn, verdictColumn };
 
 } // namespace
 
-ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session) {
+ReadingsPanel::ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::RepEdits& repEdits,
+                             desk::ClipEdits& clipEdits, QWidget* parent)
+    : QWidget(parent), shelf_(shelf), open_(open), repEdits_(repEdits), clipEdits_(clipEdits) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
@@ -103,7 +104,7 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
     judgeAnew_ = new QPushButton(tr("Judge anew"));
     judgeAnew_->setObjectName("judgeAnew");
     judgeAnew_->setFocusPolicy(Qt::NoFocus);
-    connect(judgeAnew_, &QPushButton::clicked, &session_, &Session::takeNewerEdition);
+    connect(judgeAnew_, &QPushButton::clicked, &clipEdits_, &desk::ClipEdits::takeNewerEdition);
     editionRow->addWidget(judgeAnew_);
     column->addLayout(editionRow);
 
@@ -157,25 +158,25 @@ ReadingsPanel::ReadingsPanel(Session& session, QWidget* parent)
         }
         showChosen();
     });
-    connect(&session_, &Session::clipOpened, this, [this] {
+    connect(&open_, &desk::OpenClip::opened, this, [this] {
         chosen_.clear();
-        setPosition(session_.pack().positions.front().id);
+        setPosition(open_.pack().positions.front().id);
     });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
 }
 
 void ReadingsPanel::answer(model::Seen seen) {
     const technique::Observation* asked = nullptr;
-    for (const technique::Observation& observation : session_.pack().observations) {
+    for (const technique::Observation& observation : open_.pack().observations) {
         if (observation.at == position_) {
             asked = &observation;
-            if (!session_.rep().observations.contains(observation.id)) {
+            if (!open_.rep().observations.contains(observation.id)) {
                 break;
             }
         }
     }
     if (asked != nullptr) {
-        session_.setObservation(asked->id, seen);
+        repEdits_.setObservation(asked->id, seen);
     }
 }
 
@@ -190,13 +191,13 @@ void ReadingsPanel::setPosition(const std::string& positionId) {
 }
 
 void ReadingsPanel::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     tree_->clear();
     QTreeWidgetItem* chosenItem = nullptr;
     // What is judged comes first, then what is only told; the reasons follow.
-    std::vector<model::Reading> readings = session_.review().readings;
+    std::vector<model::Reading> readings = open_.review().readings;
     const auto place = [](const model::Reading& r) { return !r.value ? 2 : r.range ? 0 : 1; };
     std::stable_sort(
         readings.begin(), readings.end(),
@@ -206,10 +207,10 @@ void ReadingsPanel::refresh() {
             continue;
         }
         const technique::Measure& measure =
-            *technique::findMeasure(session_.pack(), reading.measureId);
+            *technique::findMeasure(open_.pack(), reading.measureId);
         QString name = text(measure.name);
         if (all_->isChecked()) {
-            name = text(technique::findPosition(session_.pack(), measure.at)->name) + ": " + name;
+            name = text(technique::findPosition(open_.pack(), measure.at)->name) + ": " + name;
         }
         QString good = tr("no range");
         if (reading.range) {
@@ -245,13 +246,14 @@ void ReadingsPanel::refresh() {
 
 /// Whether the pack was changed since this rep was judged, and what the change would do.
 void ReadingsPanel::showEdition() {
-    const bool newer = session_.newerEdition();
+    const bool newer = desk::newerEdition(open_, shelf_);
     edition_->setVisible(newer);
     judgeAnew_->setVisible(newer);
     if (!newer) {
         return;
     }
-    const auto says = coaching::changesText(session_.pack(), session_.changesOfNewerEdition());
+    const auto says =
+        coaching::changesText(open_.pack(), desk::changesOfNewerEdition(open_, shelf_));
     edition_->setText(says.empty()
                           ? tr("The pack was changed since this rep was judged; nothing here would "
                                "be judged differently.")
@@ -262,7 +264,7 @@ void ReadingsPanel::showEdition() {
 }
 
 void ReadingsPanel::askForSchools() {
-    auto* dialog = new SchoolDialog(session_, this);
+    auto* dialog = new SchoolDialog(open_, clipEdits_, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->show();
 }
@@ -275,7 +277,7 @@ void ReadingsPanel::rebuildObservations() {
         }
         delete old;
     }
-    for (const technique::Observation& observation : session_.pack().observations) {
+    for (const technique::Observation& observation : open_.pack().observations) {
         if (!all_->isChecked() && observation.at != position_) {
             continue;
         }
@@ -285,7 +287,7 @@ void ReadingsPanel::rebuildObservations() {
         auto* question = new QLabel(text(observation.question));
         question->setWordWrap(true);
         line->addWidget(question, 1);
-        const auto answered = session_.rep().observations.find(observation.id);
+        const auto answered = open_.rep().observations.find(observation.id);
         for (const auto& [seen, label] :
              {std::pair{model::Seen::yes, tr("Yes")}, std::pair{model::Seen::no, tr("No")},
               std::pair{model::Seen::notVisible, tr("Not visible")}}) {
@@ -299,18 +301,18 @@ void ReadingsPanel::rebuildObservations() {
             button->setAccessibleName(text(observation.question) + " " + label);
             button->setToolTip(tr("%1 (%2)").arg(label, keyed));
             button->setCheckable(true);
-            button->setChecked(answered != session_.rep().observations.end() &&
+            button->setChecked(answered != open_.rep().observations.end() &&
                                answered->second == seen);
             button->setFocusPolicy(Qt::NoFocus);
             connect(button, &QToolButton::clicked, this,
                     [this, id = observation.id, seen](bool on) {
-                        session_.setObservation(id, on ? std::optional(seen) : std::nullopt);
+                        repEdits_.setObservation(id, on ? std::optional(seen) : std::nullopt);
                     });
             line->addWidget(button);
         }
         observationRows_->addWidget(row);
     }
-    for (const technique::Measure& measure : session_.pack().measures) {
+    for (const technique::Measure& measure : open_.pack().measures) {
         if (measure.kind->counted && (all_->isChecked() || measure.at == position_)) {
             observationRows_->addWidget(makeCount(measure));
         }
@@ -330,26 +332,26 @@ QWidget* ReadingsPanel::makeCount(const technique::Measure& measure) {
     turns->setRange(0.0, 99.0);
     turns->setSingleStep(0.25);
     turns->setSpecialValueText(tr("not counted"));
-    const auto counted = session_.rep().counts.find(measure.id);
-    turns->setValue(counted == session_.rep().counts.end() ? 0.0 : counted->second);
+    const auto counted = open_.rep().counts.find(measure.id);
+    turns->setValue(counted == open_.rep().counts.end() ? 0.0 : counted->second);
     connect(turns, &QDoubleSpinBox::editingFinished, this, [this, turns, id = measure.id] {
-        session_.setCount(id, turns->value() > 0.0 ? std::optional(turns->value()) : std::nullopt);
+        repEdits_.setCount(id, turns->value() > 0.0 ? std::optional(turns->value()) : std::nullopt);
     });
     line->addWidget(turns);
     return row;
 }
 
 QString ReadingsPanel::explanation(const model::Reading& reading) const {
-    const technique::Measure& measure = *technique::findMeasure(session_.pack(), reading.measureId);
+    const technique::Measure& measure = *technique::findMeasure(open_.pack(), reading.measureId);
     QString html = "<b>" + text(measure.name).toHtmlEscaped() + "</b>: ";
     if (reading.missing) {
         return html + text(reading.missing->text).toHtmlEscaped();
     }
     html += text(technique::valueWithUncertainty(reading));
-    if (reading.unit == model::Unit::bodyHeights && session_.player().height) {
+    if (reading.unit == model::Unit::bodyHeights && open_.player().height) {
         constexpr double cm = 100.0;
         html += tr(" of height, %1 cm")
-                    .arg(*reading.value * session_.player().height->value * cm, 0, 'f', 0);
+                    .arg(*reading.value * open_.player().height->value * cm, 0, 'f', 0);
     }
     html += ", <b>" + verdictText(reading.verdict).toHtmlEscaped() + "</b>.";
     if (reading.range) {
@@ -373,10 +375,9 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
         html += "<br>" + tr("Made from: %1 (%2).")
                              .arg(points.join(", "), text(technique::spoken(measure.kind->id)));
     } else {
-        html +=
-            "<br>" + tr("Time from %1 to %2.")
-                         .arg(text(technique::findPosition(session_.pack(), measure.from)->name),
-                              text(technique::findPosition(session_.pack(), measure.at)->name));
+        html += "<br>" + tr("Time from %1 to %2.")
+                             .arg(text(technique::findPosition(open_.pack(), measure.from)->name),
+                                  text(technique::findPosition(open_.pack(), measure.at)->name));
     }
     if (reading.limb) {
         const auto angle = [&](double value) {
@@ -415,7 +416,7 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
 }
 
 std::optional<ReadingsPanel::TurnedLine> ReadingsPanel::turnedLine() const {
-    const technique::Measure* measure = technique::findMeasure(session_.pack(), chosen_);
+    const technique::Measure* measure = technique::findMeasure(open_.pack(), chosen_);
     if (measure == nullptr || !measure->kind->linesTurned) {
         return std::nullopt;
     }
@@ -423,13 +424,13 @@ std::optional<ReadingsPanel::TurnedLine> ReadingsPanel::turnedLine() const {
     const std::string& lead = measure->points.back().terms.front().first;
     const std::string& trail = measure->points[measure->points.size() - 2].terms.front().first;
     const model::Landmark end =
-        *technique::landmarkForRole(session_.pack(), lead, session_.player().hand);
+        *technique::landmarkForRole(open_.pack(), lead, open_.player().hand);
     return TurnedLine{measure->at, technique::lineThrough(end), *model::sideOf(end),
                       text(technique::spoken(lead)), text(technique::spoken(trail))};
 }
 
 const model::LimbChoice* ReadingsPanel::limbChoice() const {
-    const auto& readings = session_.review().readings;
+    const auto& readings = open_.review().readings;
     const auto found = std::find_if(readings.begin(), readings.end(),
                                     [this](const auto& r) { return r.measureId == chosen_; });
     return found != readings.end() && found->limb ? &*found->limb : nullptr;
@@ -444,17 +445,16 @@ void ReadingsPanel::swapDepth() {
         } else if (limb->counted == LimbFold::together) {
             next = LimbFold::through;
         }
-        session_.setLimbFold(technique::findMeasure(session_.pack(), chosen_)->at, limb->joint,
-                             next);
+        repEdits_.setLimbFold(technique::findMeasure(open_.pack(), chosen_)->at, limb->joint, next);
         return;
     }
     const auto line = turnedLine();
     if (!line) {
         return;
     }
-    const auto now = technique::nearerEnd(session_.rep(), line->position, line->line);
-    session_.setNearerEnd(line->position, line->line,
-                          now ? model::opposite(now->side) : line->leadSide);
+    const auto now = technique::nearerEnd(open_.rep(), line->position, line->line);
+    repEdits_.setNearerEnd(line->position, line->line,
+                           now ? model::opposite(now->side) : line->leadSide);
 }
 
 void ReadingsPanel::showDepth() {
@@ -466,7 +466,7 @@ void ReadingsPanel::showDepth() {
 }
 
 void ReadingsPanel::showLimb(const model::LimbChoice& limb) {
-    const technique::Measure& measure = *technique::findMeasure(session_.pack(), chosen_);
+    const technique::Measure& measure = *technique::findMeasure(open_.pack(), chosen_);
     const QString joint = text(technique::spoken(measure.points[1].terms.front().first));
     depth_->show();
     if (!limb.counted) {
@@ -485,7 +485,7 @@ void ReadingsPanel::showNearerEnd() {
     if (!line) {
         return;
     }
-    const auto now = technique::nearerEnd(session_.rep(), line->position, line->line);
+    const auto now = technique::nearerEnd(open_.rep(), line->position, line->line);
     if (!now) {
         depth_->setText(tr("The %1 is nearer to the camera (Z)").arg(line->leadName));
         return;
@@ -498,7 +498,7 @@ void ReadingsPanel::showNearerEnd() {
 void ReadingsPanel::showChosen() {
     showDepth();
     emit chosen(text(chosen_));
-    const auto& readings = session_.review().readings;
+    const auto& readings = open_.review().readings;
     const auto found = std::find_if(readings.begin(), readings.end(),
                                     [this](const auto& r) { return r.measureId == chosen_; });
     // The list has the room until there is something to explain.
@@ -514,7 +514,7 @@ void ReadingsPanel::showChosen() {
         layout()->activate(); // the list is shorter now; what was clicked must not slip out of it
         tree_->scrollToItem(tree_->currentItem());
         if (!found->constructs.empty()) {
-            session_.goTo(found->constructs.back().frame);
+            open_.goTo(found->constructs.back().frame);
         }
         emit shown({*found});
         return;

@@ -1,6 +1,9 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/clip_edits.h"
+#include "desk/open_clip.h"
+#include "desk/rep_edits.h"
+#include "desk/shelf.h"
 
 #include <QWidget>
 
@@ -21,7 +24,8 @@ namespace kestrel::app {
 class ReadingsPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit ReadingsPanel(Session& session, QWidget* parent = nullptr);
+    explicit ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::RepEdits& repEdits,
+                           desk::ClipEdits& clipEdits, QWidget* parent = nullptr);
 
     /// Says the other way of how the chosen reading's line or limb lies in depth: which end is
     /// nearer, or whether the joint sticks out, lies between, or nobody knows.
@@ -66,7 +70,10 @@ class ReadingsPanel : public QWidget {
     [[nodiscard]] const model::LimbChoice* limbChoice() const;
     [[nodiscard]] QString explanation(const model::Reading& reading) const;
 
-    Session& session_;
+    desk::Shelf& shelf_;
+    desk::OpenClip& open_;
+    desk::RepEdits& repEdits_;
+    desk::ClipEdits& clipEdits_;
     std::string position_;
     std::string chosen_; ///< measure id, empty when none is
     QTreeWidget* tree_ = nullptr;

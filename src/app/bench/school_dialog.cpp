@@ -14,7 +14,8 @@ QString text(const std::string& s) {
 
 } // namespace
 
-SchoolDialog::SchoolDialog(Session& session, QWidget* parent) : QDialog(parent), session_(session) {
+SchoolDialog::SchoolDialog(desk::OpenClip& open, desk::ClipEdits& clipEdits, QWidget* parent)
+    : QDialog(parent), open_(open), clipEdits_(clipEdits) {
     setObjectName("schoolDialog");
     setWindowTitle(tr("Where coaches differ"));
     constexpr int width = 460;
@@ -27,9 +28,9 @@ SchoolDialog::SchoolDialog(Session& session, QWidget* parent) : QDialog(parent),
     forWhom_ = new QComboBox;
     forWhom_->setObjectName("schoolForWhom");
     forWhom_->setAccessibleName(tr("For whom"));
-    forWhom_->addItem(tr("for this player"), static_cast<int>(Session::ForWhom::player));
-    forWhom_->addItem(tr("for this visit only"), static_cast<int>(Session::ForWhom::visit));
-    forWhom_->addItem(tr("for this rep only"), static_cast<int>(Session::ForWhom::rep));
+    forWhom_->addItem(tr("for this player"), static_cast<int>(desk::ForWhom::player));
+    forWhom_->addItem(tr("for this visit only"), static_cast<int>(desk::ForWhom::visit));
+    forWhom_->addItem(tr("for this rep only"), static_cast<int>(desk::ForWhom::rep));
     column->addWidget(forWhom_);
     auto* holder = new QWidget;
     questions_ = new QVBoxLayout(holder);
@@ -42,11 +43,11 @@ SchoolDialog::SchoolDialog(Session& session, QWidget* parent) : QDialog(parent),
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::close);
     column->addWidget(buttons);
-    connect(&session_, &Session::marksChanged, this, [this] {
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] {
         build();
         showChanges();
     });
-    connect(&session_, &Session::clipClosed, this, &QDialog::close);
+    connect(&open_, &desk::OpenClip::closed, this, &QDialog::close);
     build();
     showChanges();
 }
@@ -57,8 +58,8 @@ void SchoolDialog::build() {
         old->widget()->deleteLater();
         delete old;
     }
-    const technique::Pack& pack = session_.pack();
-    const auto inForce = technique::schoolsInForce(pack, session_.circumstances().schools);
+    const technique::Pack& pack = open_.pack();
+    const auto inForce = technique::schoolsInForce(pack, open_.circumstances().schools);
     for (const technique::SchoolQuestion& question : pack.schools) {
         auto* asks = new QLabel("<b>" + text(question.text).toHtmlEscaped() + "</b>");
         asks->setWordWrap(true);
@@ -78,8 +79,8 @@ void SchoolDialog::build() {
                    text(option.why).toHtmlEscaped() + "<br>";
         }
         connect(box, &QComboBox::activated, this, [this, box, question] {
-            session_.setSchool(question, box->currentData().toString().toStdString(),
-                               static_cast<Session::ForWhom>(forWhom_->currentData().toInt()));
+            clipEdits_.setSchool(question, box->currentData().toString().toStdString(),
+                                 static_cast<desk::ForWhom>(forWhom_->currentData().toInt()));
         });
         questions_->addWidget(box);
         auto* because = new QLabel(why + text(question.reason).toHtmlEscaped());
@@ -92,7 +93,7 @@ void SchoolDialog::build() {
 }
 
 void SchoolDialog::showChanges() {
-    const auto says = coaching::changesText(session_.pack(), session_.changes());
+    const auto says = coaching::changesText(open_.pack(), open_.changes());
     QString html;
     for (const std::string& one : says) {
         html += "<li>" + text(one).toHtmlEscaped() + "</li>";

@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/clip_edits.h"
+#include "desk/open_clip.h"
 
 #include <QDialog>
 
@@ -15,13 +16,15 @@ namespace kestrel::app {
 class SchoolDialog : public QDialog {
     Q_OBJECT
   public:
-    explicit SchoolDialog(Session& session, QWidget* parent = nullptr);
+    explicit SchoolDialog(desk::OpenClip& open, desk::ClipEdits& clipEdits,
+                          QWidget* parent = nullptr);
 
   private:
     void build();
     void showChanges();
 
-    Session& session_;
+    desk::OpenClip& open_;
+    desk::ClipEdits& clipEdits_;
     QVBoxLayout* questions_ = nullptr;
     QComboBox* forWhom_ = nullptr;
     QLabel* changes_ = nullptr;

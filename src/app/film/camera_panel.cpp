@@ -57,7 +57,17 @@ QLabel* heading(const QString& text) {
 
 } // namespace
 
-CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+CameraPanel::CameraPanel(const records::Library& library, desk::Problems& problems,
+                         desk::Shelf& shelf, desk::OpenClip& open, desk::ClipEdits& clipEdits,
+                         desk::SecondView& secondView, model::Clock clock, QWidget* parent)
+    : QWidget(parent),
+      library_(library),
+      problems_(problems),
+      shelf_(shelf),
+      open_(open),
+      clipEdits_(clipEdits),
+      secondView_(secondView),
+      clock_(std::move(clock)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(6);
@@ -66,20 +76,21 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
     technique_->setAccessibleName(tr("Technique"));
     const auto listTechniques = [this] {
         technique_->clear();
-        for (const technique::Pack& pack : session_.packs()) {
+        for (const technique::Pack& pack : shelf_.packs()) {
             technique_->addItem(QString::fromStdString(pack.name + " (" + pack.sport + ")"),
                                 QString::fromStdString(pack.id));
         }
     };
     listTechniques();
-    connect(&session_, &Session::packsChanged, this, [this, listTechniques] {
+    connect(&shelf_, &desk::Shelf::changed, this, [this, listTechniques] {
         listTechniques();
         refresh();
     });
     column->addWidget(heading(tr("What does the film show?")));
     column->addWidget(technique_);
-    connect(technique_, &QComboBox::activated, this,
-            [this] { session_.setTechnique(technique_->currentData().toString().toStdString()); });
+    connect(technique_, &QComboBox::activated, this, [this] {
+        clipEdits_.setTechnique(technique_->currentData().toString().toStdString());
+    });
     column->addWidget(makeRate());
     column->addWidget(makeViews());
 
@@ -92,10 +103,10 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
     small->addRow(tr("Filmed on"), filmed_);
     column->addLayout(small);
     connect(filmed_, &QDateEdit::dateChanged, this, [this](QDate day) {
-        if (!filling_ && session_.hasClip()) {
-            model::Clip clip = session_.clip();
+        if (!filling_ && open_.hasClip()) {
+            model::Clip clip = open_.clip();
             clip.filmed = day.toString(Qt::ISODate).toStdString();
-            session_.setClip(clip, tr("Say the day of filming"));
+            clipEdits_.setClip(clip, tr("Say the day of filming"));
         }
     });
     fields_ = new QCheckBox(tr("read as fields: twice the rate"));
@@ -103,15 +114,15 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
     fields_->setToolTip(tr("This film is interlaced: each frame holds two half pictures taken one "
                            "after the other. Read apart, they show twice as many moments."));
     column->addWidget(fields_);
-    connect(fields_, &QCheckBox::clicked, this, [this](bool on) { session_.setAsFields(on); });
+    connect(fields_, &QCheckBox::clicked, this, [this](bool on) { clipEdits_.setAsFields(on); });
     steadied_ = new QCheckBox(tr("measure paths against the background"));
     steadied_->setObjectName("steadied");
     column->addWidget(steadied_);
     connect(steadied_, &QCheckBox::clicked, this, [this](bool on) {
-        model::Clip clip = session_.clip();
+        model::Clip clip = open_.clip();
         clip.steadied = on;
-        session_.setClip(clip, on ? tr("Take the camera's movement out")
-                                  : tr("Leave the camera's movement in"));
+        clipEdits_.setClip(clip, on ? tr("Take the camera's movement out")
+                                    : tr("Leave the camera's movement in"));
     });
     column->addWidget(makeSpeeds());
     column->addWidget(heading(tr("Filmed twice at the same time?")));
@@ -129,23 +140,23 @@ CameraPanel::CameraPanel(Session& session, QWidget* parent) : QWidget(parent), s
                                 "positions say that both have, or as both microphones heard it"));
     column->addWidget(secondSound_);
     connect(secondSound_, &QPushButton::clicked, this, [this] {
-        if (session_.library().heardStep(session_.clip().id)) {
-            session_.setHeardStep(std::nullopt);
+        if (library_.heardStep(open_.clip().id)) {
+            clipEdits_.setHeardStep(std::nullopt);
         } else {
             secondSound_->setEnabled(false);
-            session_.hearSecondView();
+            secondView_.hear();
         }
     });
-    connect(&session_, &Session::problem, this, [this] { secondSound_->setEnabled(true); });
+    connect(&problems_, &desk::Problems::told, this, [this] { secondSound_->setEnabled(true); });
     connect(second_, &QComboBox::activated, this, [this] {
         const auto id = second_->currentData().toLongLong();
-        session_.setSecondView(id == 0 ? std::nullopt : std::optional<model::Id>(id));
+        clipEdits_.setSecondView(id == 0 ? std::nullopt : std::optional<model::Id>(id));
     });
     column->addStretch();
 
-    connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
-    connect(&session_, &Session::frameChanged, this, [this] { refreshSpeeds(); });
+    connect(&open_, &desk::OpenClip::opened, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] { refreshSpeeds(); });
 }
 
 QWidget* CameraPanel::makeRate() {
@@ -173,12 +184,12 @@ QWidget* CameraPanel::makeRate() {
 void CameraPanel::sayRate() {
     bool number = false;
     const double rate = rate_->currentText().trimmed().replace(',', '.').toDouble(&number);
-    if (filling_ || !session_.hasClip() || !number || rate <= 0.0) {
+    if (filling_ || !open_.hasClip() || !number || rate <= 0.0) {
         return;
     }
-    model::Clip clip = session_.clip();
+    model::Clip clip = open_.clip();
     clip.captureRate = rate;
-    session_.setClip(clip, tr("Say the capture rate"));
+    clipEdits_.setClip(clip, tr("Say the capture rate"));
 }
 
 QWidget* CameraPanel::makeViews() {
@@ -215,9 +226,9 @@ QWidget* CameraPanel::makeViews() {
     viewHelp_->setWordWrap(true);
     column->addWidget(viewHelp_);
     connect(views_, &QButtonGroup::idClicked, this, [this](int id) {
-        model::Clip clip = session_.clip();
+        model::Clip clip = open_.clip();
         clip.view = static_cast<model::View>(id);
-        session_.setClip(clip, tr("Say the view"));
+        clipEdits_.setClip(clip, tr("Say the view"));
     });
     return box;
 }
@@ -236,9 +247,9 @@ QWidget* CameraPanel::makeSpeeds() {
     takeSpeeds_->setObjectName("takeSpeeds");
     column->addWidget(takeSpeeds_);
     connect(takeSpeeds_, &QPushButton::clicked, this, [this] {
-        model::Clip clip = session_.clip();
-        clip.speeds = film::speedStretches(session_.index());
-        session_.setClip(clip, tr("Take the film's speed changes over"));
+        model::Clip clip = open_.clip();
+        clip.speeds = film::speedStretches(open_.index());
+        clipEdits_.setClip(clip, tr("Take the film's speed changes over"));
     });
     speeds_ = new QListWidget;
     speeds_->setObjectName("speeds");
@@ -247,7 +258,7 @@ QWidget* CameraPanel::makeSpeeds() {
     speeds_->setFixedHeight(tall);
     column->addWidget(speeds_);
     connect(speeds_, &QListWidget::itemClicked, this,
-            [this](QListWidgetItem* item) { session_.goTo(item->data(Qt::UserRole).toInt()); });
+            [this](QListWidgetItem* item) { open_.goTo(item->data(Qt::UserRole).toInt()); });
     auto* row = new QHBoxLayout;
     row->addWidget(new QLabel(tr("From this frame on, slower by")));
     slowdown_ = new QDoubleSpinBox;
@@ -268,40 +279,40 @@ QWidget* CameraPanel::makeSpeeds() {
     column->addWidget(removeSpeed_);
     connect(set, &QPushButton::clicked, this, [this] { setSpeed(); });
     connect(removeSpeed_, &QPushButton::clicked, this, [this] {
-        model::Clip clip = session_.clip();
+        model::Clip clip = open_.clip();
         const int row = speeds_->currentRow();
         if (row >= 0) {
             clip.speeds.erase(clip.speeds.begin() + row);
-            session_.setClip(clip, tr("Remove a change of speed"));
+            clipEdits_.setClip(clip, tr("Remove a change of speed"));
         }
     });
     return box;
 }
 
 void CameraPanel::setSpeed() {
-    model::Clip clip = session_.clip();
-    const int frame = session_.frame();
+    model::Clip clip = open_.clip();
+    const int frame = open_.frame();
     if (clip.speeds.empty() && frame > 0) {
         // What comes before is as fast as said so far.
         clip.speeds.push_back(
-            {0, model::slowdown(session_.index().fileRate(), clip.captureRate.value_or(0.0))});
+            {0, model::slowdown(open_.index().fileRate(), clip.captureRate.value_or(0.0))});
     }
     std::erase_if(clip.speeds,
                   [&](const model::SpeedStretch& stretch) { return stretch.fromFrame == frame; });
     clip.speeds.push_back({frame, slowdown_->value()});
     std::sort(clip.speeds.begin(), clip.speeds.end(),
               [](const auto& a, const auto& b) { return a.fromFrame < b.fromFrame; });
-    session_.setClip(clip, tr("Change the speed from frame %1").arg(frame));
+    clipEdits_.setClip(clip, tr("Change the speed from frame %1").arg(frame));
 }
 
 void CameraPanel::refreshSpeeds() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     int now = -1;
-    const auto& speeds = session_.clip().speeds;
+    const auto& speeds = open_.clip().speeds;
     for (std::size_t i = 0; i < speeds.size(); ++i) {
-        if (speeds[i].fromFrame <= session_.frame()) {
+        if (speeds[i].fromFrame <= open_.frame()) {
             now = static_cast<int>(i);
         }
     }
@@ -309,12 +320,12 @@ void CameraPanel::refreshSpeeds() {
 }
 
 void CameraPanel::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     filling_ = true;
-    const model::Clip& clip = session_.clip();
-    const double fileRate = session_.index().fileRate();
+    const model::Clip& clip = open_.clip();
+    const double fileRate = open_.index().fileRate();
     if (!clip.speeds.empty()) {
         rateQuestion_->setText(tr("Time runs as the changes of speed below say."));
         rate_->setEditText({});
@@ -337,20 +348,21 @@ void CameraPanel::refresh() {
     viewHelp_->setText(clip.view ? viewHelp(*clip.view)
                                  : tr("▲ Angles are read only once this is said."));
     const QDate day = QDate::fromString(QString::fromStdString(clip.filmed), Qt::ISODate);
-    filmed_->setDate(day.isValid() ? day : QDate::currentDate());
-    fields_->setVisible(session_.index().interlaced != film::Fields::none);
+    filmed_->setDate(
+        day.isValid() ? day : QDate::fromString(QString::fromStdString(clock_()), Qt::ISODate));
+    fields_->setVisible(open_.index().interlaced != film::Fields::none);
     fields_->setChecked(clip.asFields);
-    const bool followed = session_.study() && !session_.study()->camera.empty();
-    technique_->setCurrentIndex(technique_->findData(QString::fromStdString(session_.pack().id)));
+    const bool followed = open_.study() && !open_.study()->camera.empty();
+    technique_->setCurrentIndex(technique_->findData(QString::fromStdString(open_.pack().id)));
     steadied_->setChecked(clip.steadied);
     steadied_->setEnabled(followed);
     steadied_->setToolTip(
         followed ? tr("The camera's own movement is taken out of what is measured over several "
                       "frames. The picture is left as it is.")
-        : session_.study() ? tr("The background shows too little to follow the camera by.")
-                           : tr("Wait until the film has been looked at."));
+        : open_.study() ? tr("The background shows too little to follow the camera by.")
+                        : tr("Wait until the film has been looked at."));
 
-    const auto found = film::speedStretches(session_.index());
+    const auto found = film::speedStretches(open_.index());
     speedProposal_->setVisible(!found.empty() && clip.speeds != found);
     takeSpeeds_->setVisible(speedProposal_->isVisibleTo(this));
     if (!found.empty()) {
@@ -387,8 +399,8 @@ void CameraPanel::showSecondView() {
     const QSignalBlocker quiet(second_);
     second_->clear();
     second_->addItem(tr("no other film"), 0);
-    const auto pair = session_.library().pairOf(session_.clip().id);
-    for (const model::Clip& clip : session_.possibleSecondViews()) {
+    const auto pair = library_.pairOf(open_.clip().id);
+    for (const model::Clip& clip : secondView_.possible()) {
         second_->addItem(QString::fromStdString(clip.title), static_cast<qlonglong>(clip.id));
         if (pair == clip.id) {
             second_->setCurrentIndex(second_->count() - 1);
@@ -396,11 +408,11 @@ void CameraPanel::showSecondView() {
     }
     second_->setEnabled(second_->count() > 1);
     const std::string hindrance =
-        technique::secondViewHindrance(session_.pack(), session_.rep(), session_.circumstances());
-    const auto& readings = session_.review().readings;
+        technique::secondViewHindrance(open_.pack(), open_.rep(), open_.circumstances());
+    const auto& readings = open_.review().readings;
     const auto count = std::count_if(readings.begin(), readings.end(),
                                      [](const model::Reading& r) { return r.twoViews; });
-    const auto heard = session_.library().heardStep(session_.clip().id);
+    const auto heard = library_.heardStep(open_.clip().id);
     secondSound_->setVisible(pair.has_value());
     secondSound_->setEnabled(true);
     secondSound_->setText(heard ? tr("Match by key positions") : tr("Match by sound"));
@@ -414,7 +426,7 @@ void CameraPanel::showSecondView() {
             : counted(static_cast<int>(count), tr("1 reading of this rep comes from both films."),
                       tr("%1 readings of this rep come from both films."));
     if (const auto cameras =
-            technique::bothCameras(session_.pack(), session_.rep(), session_.circumstances());
+            technique::bothCameras(open_.pack(), open_.rep(), open_.circumstances());
         cameras && cameras->spots > 0) {
         constexpr double centimetres = 100.0;
         said += '\n' + tr("The lines of sight from both films to %1 places of the body pass each "

@@ -1,6 +1,11 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/clip_edits.h"
+#include "desk/open_clip.h"
+#include "desk/problems.h"
+#include "desk/second_view.h"
+#include "desk/shelf.h"
+#include "records/library.h"
 
 #include <QWidget>
 
@@ -19,7 +24,10 @@ namespace kestrel::app {
 class CameraPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit CameraPanel(Session& session, QWidget* parent = nullptr);
+    explicit CameraPanel(const records::Library& library, desk::Problems& problems,
+                         desk::Shelf& shelf, desk::OpenClip& open, desk::ClipEdits& clipEdits,
+                         desk::SecondView& secondView, model::Clock clock,
+                         QWidget* parent = nullptr);
 
   protected:
     void showEvent(QShowEvent* event) override;
@@ -34,7 +42,13 @@ class CameraPanel : public QWidget {
     void showSecondView();
     void refreshSpeeds();
 
-    Session& session_;
+    const records::Library& library_;
+    desk::Problems& problems_;
+    desk::Shelf& shelf_;
+    desk::OpenClip& open_;
+    desk::ClipEdits& clipEdits_;
+    desk::SecondView& secondView_;
+    model::Clock clock_;
     QLabel* rateQuestion_ = nullptr;
     QComboBox* rate_ = nullptr;
     QButtonGroup* views_ = nullptr;

@@ -24,8 +24,10 @@ QString text(const std::string& s) {
 
 } // namespace
 
-ConsistencyPanel::ConsistencyPanel(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session) {
+ConsistencyPanel::ConsistencyPanel(const records::Library& library, desk::Problems& problems,
+                                   desk::Judging& judging, desk::FilmIndices& films,
+                                   desk::OpenClip& open, QWidget* parent)
+    : QWidget(parent), library_(library), problems_(problems), judging_(judging), open_(open) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(6);
@@ -79,8 +81,9 @@ ConsistencyPanel::ConsistencyPanel(Session& session, QWidget* parent)
             refresh();
         }
     };
-    connect(&session_, &Session::clipOpened, this, refreshIfSeen);
-    connect(&session_, &Session::marksChanged, this, refreshIfSeen);
+    connect(&open_, &desk::OpenClip::opened, this, refreshIfSeen);
+    connect(&open_, &desk::OpenClip::marksChanged, this, refreshIfSeen);
+    connect(&films, &desk::FilmIndices::more, this, refreshIfSeen);
 }
 
 void ConsistencyPanel::showEvent(QShowEvent* event) {
@@ -98,14 +101,14 @@ std::vector<std::pair<model::Clip, model::Rep>> ConsistencyPanel::reps(Over over
 
 std::vector<std::pair<model::Clip, model::Rep>> ConsistencyPanel::repsOver(Over over) {
     std::vector<std::pair<model::Clip, model::Rep>> reps;
-    for (const model::Clip& c : session_.library().clips(session_.player().id)) {
-        const bool counts = over == all || c.id == session_.clip().id ||
-                            (over == visit && c.filmed == session_.clip().filmed);
+    for (const model::Clip& c : library_.clips(open_.player().id)) {
+        const bool counts = over == all || c.id == open_.clip().id ||
+                            (over == visit && c.filmed == open_.clip().filmed);
         if (!counts) {
             continue;
         }
-        for (const model::Rep& rep : session_.library().reps(c.id)) {
-            if (rep.techniqueId == session_.pack().id) {
+        for (const model::Rep& rep : library_.reps(c.id)) {
+            if (rep.techniqueId == open_.pack().id) {
                 reps.emplace_back(c, rep);
             }
         }
@@ -116,7 +119,10 @@ std::vector<std::pair<model::Clip, model::Rep>> ConsistencyPanel::repsOver(Over 
 std::vector<std::vector<model::Reading>> ConsistencyPanel::readings(Over over) {
     std::vector<std::vector<model::Reading>> readings;
     for (const auto& [c, rep] : reps(over)) {
-        readings.push_back(session_.judged(session_.player(), c, rep).readings);
+        const auto judged = judging_.of(open_.player(), c, rep);
+        if (!judged->notJudged) {
+            readings.push_back(judged->review.readings);
+        }
     }
     return readings;
 }
@@ -124,16 +130,16 @@ std::vector<std::vector<model::Reading>> ConsistencyPanel::readings(Over over) {
 void ConsistencyPanel::showCourses() {
     courses_->setVisible(!chosen_.empty());
     chart_->hide();
-    const technique::Measure* measure = technique::findMeasure(session_.pack(), chosen_);
+    const technique::Measure* measure = technique::findMeasure(open_.pack(), chosen_);
     if (measure == nullptr) {
         courses_->hide();
         return;
     }
     std::vector<coaching::TimedCourse> timed;
-    session_.trying([&] {
+    problems_.trying([&] {
         for (const auto& [c, rep] : reps(static_cast<Over>(over_->currentData().toInt()))) {
             coaching::TimedCourse course =
-                session_.courseOf(session_.player(), c, rep, measure->id);
+                prepare::courseOf(*judging_.of(open_.player(), c, rep), measure->id);
             // Fewer are no curve, nor are the key positions alone.
             constexpr std::size_t fewestFrames = 8;
             const std::size_t positions = model::allPositions(rep).size();
@@ -142,7 +148,7 @@ void ConsistencyPanel::showCourses() {
             }
         }
     });
-    const coaching::NormalisedCurves curves = coaching::normalised(session_.pack(), timed);
+    const coaching::NormalisedCurves curves = coaching::normalised(open_.pack(), timed);
     if (curves.marks.empty()) {
         courses_->setText(tr("%1: its course needs landmarks in all frames, in reps that share key "
                              "positions; Propose on the Bench finds them.")
@@ -157,7 +163,7 @@ void ConsistencyPanel::showCourses() {
                                "mean, band: ± one standard deviation.")
                                 .arg(text(measure->name))
                                 .arg(timed.size()));
-    chart_->setCurves(session_.pack(), *measure, curves);
+    chart_->setCurves(open_.pack(), *measure, curves);
     chart_->show();
 }
 
@@ -167,7 +173,7 @@ void ConsistencyPanel::showRecord() {
         reps.push_back(rep);
     }
     QStringList spots;
-    for (const coaching::ShotCount& count : coaching::shotRecord(session_.pack(), reps)) {
+    for (const coaching::ShotCount& count : coaching::shotRecord(open_.pack(), reps)) {
         spots << tr("%1 %2 of %3 (%4 to %5 %)")
                      .arg(text(count.name).toLower())
                      .arg(count.made)
@@ -181,14 +187,14 @@ void ConsistencyPanel::showRecord() {
 }
 
 void ConsistencyPanel::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     table_->clear();
     showRecord();
     std::vector<std::vector<model::Reading>> reps;
-    session_.trying([&] { reps = readings(static_cast<Over>(over_->currentData().toInt())); });
-    const auto found = coaching::consistencyOf(session_.pack(), reps);
+    problems_.trying([&] { reps = readings(static_cast<Over>(over_->currentData().toInt())); });
+    const auto found = coaching::consistencyOf(open_.pack(), reps);
     showCourses();
     if (found.empty()) {
         summary_->setText(tr("%1 reps are marked here; from %2 on, what repeats can be told.")
@@ -197,8 +203,8 @@ void ConsistencyPanel::refresh() {
         return;
     }
     const auto nameOf = [&](const coaching::Repeatability& r, const char* between) {
-        const technique::Measure& m = *technique::findMeasure(session_.pack(), r.measureId);
-        return text(m.name + between + technique::findPosition(session_.pack(), m.at)->name);
+        const technique::Measure& m = *technique::findMeasure(open_.pack(), r.measureId);
+        return text(m.name + between + technique::findPosition(open_.pack(), m.at)->name);
     };
     const auto ranked = std::count_if(found.begin(), found.end(),
                                       [](const auto& r) { return r.shareOfRange.has_value(); });

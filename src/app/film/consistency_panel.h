@@ -1,7 +1,10 @@
 #pragma once
 
-#include "app/session.h"
 #include "coaching/consistency.h"
+#include "desk/judging.h"
+#include "desk/open_clip.h"
+#include "desk/problems.h"
+#include "records/library.h"
 
 #include <QWidget>
 
@@ -19,7 +22,9 @@ class RepeatsChart;
 class ConsistencyPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit ConsistencyPanel(Session& session, QWidget* parent = nullptr);
+    ConsistencyPanel(const records::Library& library, desk::Problems& problems,
+                     desk::Judging& judging, desk::FilmIndices& films, desk::OpenClip& open,
+                     QWidget* parent = nullptr);
 
   protected:
     void showEvent(QShowEvent* event) override;
@@ -37,7 +42,10 @@ class ConsistencyPanel : public QWidget {
     /// Those of them that anybody has marked.
     [[nodiscard]] std::vector<std::pair<model::Clip, model::Rep>> reps(Over over);
 
-    Session& session_;
+    const records::Library& library_;
+    desk::Problems& problems_;
+    desk::Judging& judging_;
+    desk::OpenClip& open_;
     QComboBox* over_ = nullptr;
     QLabel* summary_ = nullptr;
     QLabel* record_ = nullptr;

@@ -70,8 +70,8 @@ QString filmFacts(const film::FilmIndex& index) {
 
 } // namespace
 
-FilmCheckPanel::FilmCheckPanel(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session) {
+FilmCheckPanel::FilmCheckPanel(desk::Problems& problems, desk::OpenClip& open, QWidget* parent)
+    : QWidget(parent), problems_(problems), open_(open) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(6);
@@ -105,39 +105,38 @@ FilmCheckPanel::FilmCheckPanel(Session& session, QWidget* parent)
     card->setToolTip(tr("A page to print: where the camera stands, how high, how many frames"));
     column->addWidget(card);
     connect(card, &QPushButton::clicked, this, [this] { saveCard(); });
-    connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::opened, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
 }
 
 void FilmCheckPanel::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
-    facts_->setText(filmFacts(session_.index()));
+    facts_->setText(filmFacts(open_.index()));
     technique::FilmFacts facts;
-    const model::ClipTime& time = session_.circumstances().time;
+    const model::ClipTime& time = open_.circumstances().time;
     // Where the rep is fastest counts in a film with changes of speed: the release, if it is set.
-    const int frame = model::frameOf(session_.rep(), session_.pack().anchor)
-                          .value_or(session_.index().frameCount() / 2);
+    const int frame =
+        model::frameOf(open_.rep(), open_.pack().anchor).value_or(open_.index().frameCount() / 2);
     facts.frameInterval =
-        session_.captureRateMissing() ? 0.0 : model::frameInterval(time, frame).value;
-    facts.view = session_.clip().view;
-    const auto& study = session_.study();
-    const auto measured =
-        technique::bodyHeight(session_.pack(), session_.rep(), session_.player().hand);
+        open_.captureRateMissing() ? 0.0 : model::frameInterval(time, frame).value;
+    facts.view = open_.clip().view;
+    const auto& study = open_.study();
+    const auto measured = technique::bodyHeight(open_.pack(), open_.rep(), open_.player().hand);
     facts.playerHeightPx = measured                ? measured->value
                            : study && study->mover ? study->mover->height
                                                    : 0.0;
     std::optional<technique::PictureFacts> picture;
     if (study) {
         const track::CameraSteadiness camera =
-            track::steadiness(study->camera, time, session_.index().width, session_.index().height);
+            track::steadiness(study->camera, time, open_.index().width, open_.index().height);
         picture = {study->brightness,      study->tooBright, study->tooDark,
                    !study->camera.empty(), camera.shakePx,   camera.driftPx};
     }
     QStringList lines;
     for (const technique::FilmRemark& remark :
-         technique::filmRemarks(session_.pack(), facts, picture)) {
+         technique::filmRemarks(open_.pack(), facts, picture)) {
         lines << sign(remark.grade) + " " + text(remark.text);
     }
     if (facts.frameInterval <= 0.0) {
@@ -152,19 +151,18 @@ void FilmCheckPanel::refresh() {
 }
 
 void FilmCheckPanel::refreshTable(const technique::FilmFacts& facts) {
-    const technique::FilmCheck check = technique::checkFilm(session_.pack(), facts);
+    const technique::FilmCheck check = technique::checkFilm(open_.pack(), facts);
     table_->clear();
     for (const technique::PositionShown& position : check.positions) {
         auto* row = new QTreeWidgetItem(
-            {text(technique::findPosition(session_.pack(), position.positionId)->name),
+            {text(technique::findPosition(open_.pack(), position.positionId)->name),
              position.frames >= 10.0 ? tr("%1 frames").arg(position.frames, 0, 'f', 0)
                                      : tr("%1 frames").arg(position.frames, 0, 'f', 1),
              shown(position.shown)});
         table_->addTopLevelItem(row);
     }
     for (const technique::TimingShown& timing : check.timings) {
-        const technique::Measure& measure =
-            *technique::findMeasure(session_.pack(), timing.measureId);
+        const technique::Measure& measure = *technique::findMeasure(open_.pack(), timing.measureId);
         table_->addTopLevelItem(new QTreeWidgetItem(
             {text(measure.name), "±" + text(technique::valueText(timing.u95, measure.unit)),
              shown(timing.shown)}));
@@ -173,15 +171,12 @@ void FilmCheckPanel::refreshTable(const technique::FilmFacts& facts) {
 
 void FilmCheckPanel::saveCard() {
     const QString file = QFileDialog::getSaveFileName(
-        this, tr("Save the card"), text(session_.pack().id) + "-filming.pdf", tr("PDF (*.pdf)"));
+        this, tr("Save the card"), text(open_.pack().id) + "-filming.pdf", tr("PDF (*.pdf)"));
     if (file.isEmpty()) {
         return;
     }
-    try {
-        report::writeFilmingCard(session_.pack(), session_.player().height, file.toStdString());
-    } catch (const model::InputError& error) {
-        emit session_.problem(text(error.happened()), text(error.safe()), text(error.todo()));
-    }
+    problems_.trying(
+        [&] { report::writeFilmingCard(open_.pack(), open_.player().height, file.toStdString()); });
 }
 
 } // namespace kestrel::app

@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
+#include "desk/problems.h"
 #include "technique/film_check.h"
 
 #include <QWidget>
@@ -15,14 +16,16 @@ namespace kestrel::app {
 class FilmCheckPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit FilmCheckPanel(Session& session, QWidget* parent = nullptr);
+    explicit FilmCheckPanel(desk::Problems& problems, desk::OpenClip& open,
+                            QWidget* parent = nullptr);
 
   private:
     void refresh();
     void refreshTable(const technique::FilmFacts& facts);
     void saveCard();
 
-    Session& session_;
+    desk::Problems& problems_;
+    desk::OpenClip& open_;
     QLabel* facts_ = nullptr;
     QLabel* remarks_ = nullptr;
     QTreeWidget* table_ = nullptr;

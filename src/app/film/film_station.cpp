@@ -21,21 +21,21 @@
 
 namespace kestrel::app {
 
-FilmStation::FilmStation(Session& session, Thumbnails& thumbnails, QWidget* parent)
-    : QWidget(parent), session_(session) {
+FilmStation::FilmStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* parent)
+    : QWidget(parent), desk_(desk) {
     setObjectName("filmStation");
     setFocusPolicy(Qt::StrongFocus);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(8, 6, 8, 6);
     row->setSpacing(10);
-    auto* view = new FilmView(session_, thumbnails);
+    auto* view = new FilmView(desk_.open, desk_.clipEdits, thumbnails);
     stage_ = &view->stage();
     transport_ = &view->transport();
     row->addWidget(view, 1);
     row->addWidget(makeSide());
-    connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
-    connect(&session_, &Session::clipClosed, this, [this] { refresh(); });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&desk_.open, &desk::OpenClip::opened, this, [this] { refresh(); });
+    connect(&desk_.open, &desk::OpenClip::closed, this, [this] { refresh(); });
+    connect(&desk_.open, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
     refresh();
 }
 
@@ -59,13 +59,14 @@ QWidget* FilmStation::makeSide() {
     pages_->setObjectName("filmPages");
     pages_->setDocumentMode(true);
     auto* cameraPage = new QScrollArea; // small screens scroll
-    cameraPage->setWidget(new CameraPanel(session_));
+    cameraPage->setWidget(new CameraPanel(desk_.library, desk_.problems, desk_.shelf, desk_.open,
+                                          desk_.clipEdits, desk_.secondView, desk_.clock));
     cameraPage->setWidgetResizable(true);
     cameraPage->setFrameShape(QFrame::NoFrame);
     cameraPage->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     pages_->insertTab(camera, cameraPage, tr("Camera"));
-    pages_->insertTab(reps, new RepsPanel(session_), tr("Reps"));
-    groundPanel_ = new GroundPanel(session_, *stage_);
+    pages_->insertTab(reps, new RepsPanel(desk_.open, desk_.clipEdits), tr("Reps"));
+    groundPanel_ = new GroundPanel(desk_.open, desk_.clipEdits, *stage_);
     auto* groundPage = new QScrollArea;
     groundPage->setWidget(groundPanel_);
     groundPage->setWidgetResizable(true);
@@ -74,8 +75,11 @@ QWidget* FilmStation::makeSide() {
     pages_->insertTab(ground, groundPage, tr("Ground"));
     connect(pages_, &QTabWidget::currentChanged, groundPanel_,
             [this](int page) { groundPanel_->setMarking(page == ground); });
-    pages_->insertTab(shows, new FilmCheckPanel(session_), tr("What it shows"));
-    pages_->insertTab(repeats, new ConsistencyPanel(session_), tr("Repeats"));
+    pages_->insertTab(shows, new FilmCheckPanel(desk_.problems, desk_.open), tr("What it shows"));
+    pages_->insertTab(
+        repeats,
+        new ConsistencyPanel(desk_.library, desk_.problems, desk_.judging, desk_.films, desk_.open),
+        tr("Repeats"));
     column->addWidget(pages_, 1);
 
     auto* buttons = new QHBoxLayout;
@@ -100,7 +104,7 @@ void FilmStation::choosePage(Page page) {
 }
 
 void FilmStation::refresh() {
-    const bool open = session_.hasClip();
+    const bool open = desk_.open.hasClip();
     pages_->setVisible(open);
     what_->setVisible(!open);
     if (!open) {
@@ -109,24 +113,25 @@ void FilmStation::refresh() {
                           "the button below or drop a file on the window."));
         return;
     }
-    title_->setText(QString::fromStdString(session_.player().name + ", " + session_.clip().title));
+    title_->setText(
+        QString::fromStdString(desk_.open.player().name + ", " + desk_.open.clip().title));
 }
 
 void FilmStation::toKeyPosition(int way) {
-    if (!session_.hasClip()) {
+    if (!desk_.open.hasClip()) {
         return;
     }
     std::optional<int> nearest;
-    for (const auto& [id, frame] : model::allPositions(session_.rep())) {
-        const bool ahead = technique::findPosition(session_.pack(), id) != nullptr &&
-                           (frame - session_.frame()) * way > 0;
+    for (const auto& [id, frame] : model::allPositions(desk_.open.rep())) {
+        const bool ahead = technique::findPosition(desk_.open.pack(), id) != nullptr &&
+                           (frame - desk_.open.frame()) * way > 0;
         if (ahead && (!nearest || (*nearest - frame) * way > 0)) {
             nearest = frame;
         }
     }
     if (nearest) {
         transport_->stop();
-        session_.goTo(*nearest);
+        desk_.open.goTo(*nearest);
     }
 }
 

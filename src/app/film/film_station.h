@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/session.h"
 #include "app/shared/thumbnails.h"
+#include "desk/desk.h"
 
 #include <QWidget>
 
@@ -20,7 +20,7 @@ class FilmStation : public QWidget {
   public:
     enum Page { camera, reps, ground, shows, repeats };
 
-    FilmStation(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+    FilmStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* parent = nullptr);
 
     void choosePage(Page page);
 
@@ -38,7 +38,7 @@ class FilmStation : public QWidget {
     /// Goes to the nearest key position of the rep in that direction (−1 or 1), if there is one.
     void toKeyPosition(int way);
 
-    Session& session_;
+    desk::Desk& desk_;
     Stage* stage_ = nullptr;
     Transport* transport_ = nullptr;
     QLabel* title_ = nullptr;

@@ -44,8 +44,9 @@ QDoubleSpinBox* metres(const char* name, const QString& what, double value) {
 
 } // namespace
 
-GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
-    : QWidget(parent), session_(session), stage_(stage) {
+GroundPanel::GroundPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, Stage& stage,
+                         QWidget* parent)
+    : QWidget(parent), open_(open), clipEdits_(clipEdits), stage_(stage) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(6);
@@ -64,7 +65,7 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
     auto* row = new QHBoxLayout;
     plan_ = new GroundPlan;
     row->addWidget(plan_, 1);
-    loupe_ = new Loupe(session_);
+    loupe_ = new Loupe(open_);
     row->addWidget(loupe_);
     column->addLayout(row);
     connect(plan_, &GroundPlan::chosen, this, [this](const QString& point) {
@@ -88,12 +89,12 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
         passedOver_.clear();
         wanted_.clear();
         ends_.clear();
-        if (session_.clip().ground) {
-            model::GroundMarks marks = *session_.clip().ground;
+        if (open_.clip().ground) {
+            model::GroundMarks marks = *open_.clip().ground;
             marks.points.clear();
             marks.straightEdges.clear();
             edge_->setChecked(false);
-            session_.setGround(marks, tr("Mark the ground anew"));
+            clipEdits_.setGround(marks, tr("Mark the ground anew"));
         }
     });
     buttons->addWidget(clear_);
@@ -151,7 +152,7 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
             loupe_->lookAt(at);
         }
     });
-    connect(&session_, &Session::clipOpened, this, [this] {
+    connect(&open_, &desk::OpenClip::opened, this, [this] {
         passedOver_.clear();
         wanted_.clear();
         ends_.clear();
@@ -159,8 +160,8 @@ GroundPanel::GroundPanel(Session& session, Stage& stage, QWidget* parent)
         edge_->setChecked(false);
         refresh();
     });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
-    connect(&session_, &Session::frameChanged, this, [this] { refreshStage(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] { refreshStage(); });
 }
 
 QWidget* GroundPanel::makeSizes() {
@@ -184,23 +185,23 @@ void GroundPanel::setMarking(bool marking) {
 }
 
 std::optional<technique::GroundPlace> GroundPanel::place() const {
-    const auto& ground = session_.clip().ground;
+    const auto& ground = open_.clip().ground;
     if (isLength()) {
         return technique::lengthPlace();
     }
-    return ground ? technique::placeOf(session_.pack(), *ground) : std::nullopt;
+    return ground ? technique::placeOf(open_.pack(), *ground) : std::nullopt;
 }
 
 bool GroundPanel::isLength() const {
-    const auto& ground = session_.clip().ground;
+    const auto& ground = open_.clip().ground;
     return ground && ground->placeId == technique::knownLength;
 }
 
 QString GroundPanel::lengthText() const {
-    const auto& scale = session_.circumstances().scale;
+    const auto& scale = open_.circumstances().scale;
     if (!scale) {
         constexpr std::size_t ends = 2;
-        return session_.clip().ground->points.size() < ends
+        return open_.clip().ground->points.size() < ends
                    ? QString()
                    : tr("▲ The two ends are too close to each other to tell a scale.");
     }
@@ -211,7 +212,7 @@ QString GroundPanel::lengthText() const {
             .arg(pixels * scale->metresPerPx, 0, 'f', 3)
             .arg(model::coverage95 * pixels * scale->metresPerPx * scale->relativeSd, 0, 'f', 3);
     if (const auto height =
-            technique::bodyHeight(session_.pack(), session_.rep(), session_.circumstances().hand)) {
+            technique::bodyHeight(open_.pack(), open_.rep(), open_.circumstances().hand)) {
         const double metres = height->value * scale->metresPerPx;
         const double sd = metres * std::hypot(scale->relativeSd, height->sd / height->value);
         said += tr("\nBy that the player is about %1 ± %2 m tall.")
@@ -232,7 +233,7 @@ std::string GroundPanel::nextPoint() const {
     for (const technique::GroundPoint& point : known->points) {
         const bool passed =
             std::find(passedOver_.begin(), passedOver_.end(), point.id) != passedOver_.end();
-        if (!passed && !session_.clip().ground->points.contains(point.id)) {
+        if (!passed && !open_.clip().ground->points.contains(point.id)) {
             return point.id;
         }
     }
@@ -240,7 +241,7 @@ std::string GroundPanel::nextPoint() const {
 }
 
 void GroundPanel::choosePlace() {
-    if (filling_ || !session_.hasClip()) {
+    if (filling_ || !open_.hasClip()) {
         return;
     }
     passedOver_.clear();
@@ -248,56 +249,56 @@ void GroundPanel::choosePlace() {
     ends_.clear();
     const std::string id = place_->currentData().toString().toStdString();
     if (id.empty()) {
-        session_.setGround(std::nullopt, tr("Leave the ground unmarked"));
+        clipEdits_.setGround(std::nullopt, tr("Leave the ground unmarked"));
         return;
     }
     model::GroundMarks marks;
     marks.placeId = id;
-    marks.frame = session_.frame();
+    marks.frame = open_.frame();
     if (id == technique::ownRectangle || id == technique::knownLength) {
         marks.alongM = model::Metres(along_->value());
         marks.acrossM = model::Metres(across_->value());
     }
-    session_.setGround(marks, tr("Choose what is marked on the ground"));
+    clipEdits_.setGround(marks, tr("Choose what is marked on the ground"));
 }
 
 void GroundPanel::saySizes() {
-    if (filling_ || !session_.hasClip() || !session_.clip().ground) {
+    if (filling_ || !open_.hasClip() || !open_.clip().ground) {
         return;
     }
-    model::GroundMarks marks = *session_.clip().ground;
+    model::GroundMarks marks = *open_.clip().ground;
     marks.alongM = model::Metres(along_->value());
     marks.acrossM = model::Metres(across_->value());
-    session_.setGround(marks, tr("Say the rectangle's size"));
+    clipEdits_.setGround(marks, tr("Say the rectangle's size"));
 }
 
 model::Point2 GroundPanel::toGroundPicture(model::Point2 px) const {
-    const auto& camera = session_.circumstances().camera;
-    const auto at = static_cast<std::size_t>(session_.frame());
+    const auto& camera = open_.circumstances().camera;
+    const auto at = static_cast<std::size_t>(open_.frame());
     return at < camera.size() ? carriedToFirst(camera[at], px) : px;
 }
 
 model::Point2 GroundPanel::fromGroundPicture(model::Point2 px) const {
-    const auto& camera = session_.circumstances().camera;
-    const auto at = static_cast<std::size_t>(session_.frame());
+    const auto& camera = open_.circumstances().camera;
+    const auto at = static_cast<std::size_t>(open_.frame());
     return at < camera.size() ? carriedFromFirst(camera[at], px) : px;
 }
 
 model::Point2 GroundPanel::toMarksPicture(model::Point2 px) const {
-    const auto& camera = session_.circumstances().camera;
+    const auto& camera = open_.circumstances().camera;
     const model::Point2 there = toGroundPicture(px);
-    const auto at = static_cast<std::size_t>(session_.clip().ground->frame);
+    const auto at = static_cast<std::size_t>(open_.clip().ground->frame);
     return at < camera.size() ? carriedFromFirst(camera[at], there) : there;
 }
 
 model::Point2 GroundPanel::fromMarksPicture(model::Point2 px) const {
-    const auto& camera = session_.circumstances().camera;
-    const auto at = static_cast<std::size_t>(session_.clip().ground->frame);
+    const auto& camera = open_.circumstances().camera;
+    const auto at = static_cast<std::size_t>(open_.clip().ground->frame);
     return fromGroundPicture(at < camera.size() ? carriedToFirst(camera[at], px) : px);
 }
 
 void GroundPanel::clickedOnEdge(model::Point2 px) {
-    model::GroundMarks marks = *session_.clip().ground;
+    model::GroundMarks marks = *open_.clip().ground;
     if (!edgeBegun_ || marks.straightEdges.empty()) {
         marks.straightEdges.emplace_back();
         edgeBegun_ = true;
@@ -305,10 +306,10 @@ void GroundPanel::clickedOnEdge(model::Point2 px) {
     const bool first = marks.points.empty() && marks.straightEdges.size() == 1 &&
                        marks.straightEdges.front().empty();
     if (first) {
-        marks.frame = session_.frame();
+        marks.frame = open_.frame();
     }
     marks.straightEdges.back().push_back(first ? px : toMarksPicture(px));
-    session_.setGround(marks, tr("Mark a straight edge"));
+    clipEdits_.setGround(marks, tr("Mark a straight edge"));
 }
 
 void GroundPanel::clicked(QPointF picture) {
@@ -329,10 +330,10 @@ void GroundPanel::clicked(QPointF picture) {
     if (id.empty()) {
         return;
     }
-    model::GroundMarks marks = *session_.clip().ground;
+    model::GroundMarks marks = *open_.clip().ground;
     const bool first = marks.points.empty() && marks.straightEdges.empty();
     if (first) {
-        marks.frame = session_.frame();
+        marks.frame = open_.frame();
     }
     // Marked in another frame than the first mark: carried there when the camera is followed.
     marks.points[id] = first ? px : toMarksPicture(px);
@@ -340,7 +341,7 @@ void GroundPanel::clicked(QPointF picture) {
     const auto known = place();
     const auto point = std::find_if(known->points.begin(), known->points.end(),
                                     [&](const auto& p) { return p.id == id; });
-    session_.setGround(marks, tr("Mark the %1").arg(text(point->name)));
+    clipEdits_.setGround(marks, tr("Mark the %1").arg(text(point->name)));
 }
 
 void GroundPanel::skip() {
@@ -350,11 +351,11 @@ void GroundPanel::skip() {
 }
 
 QString GroundPanel::resultText() const {
-    const auto& c = session_.circumstances();
+    const auto& c = open_.circumstances();
     if (isLength()) {
         return lengthText();
     }
-    const std::size_t marked = session_.clip().ground->points.size();
+    const std::size_t marked = open_.clip().ground->points.size();
     if (!c.ground) {
         constexpr std::size_t needed = 4;
         return marked < needed ? tr("%1 of at least 4 points marked.").arg(marked)
@@ -369,13 +370,13 @@ QString GroundPanel::resultText() const {
                        .arg(fit.camera.position.z(), 0, 'f', 1)
                        .arg(std::max(0.1, model::coverage95 * heightSd), 0, 'f', 1)
                        .arg(std::abs(fit.camera.roll().value), 0, 'f', 1);
-    if (const auto doubt = technique::doubtOfAMetre(*c.ground, *session_.clip().ground)) {
+    if (const auto doubt = technique::doubtOfAMetre(*c.ground, *open_.clip().ground)) {
         constexpr double cm = 100.0;
         said += tr("\nA metre there is told to ± %1 cm towards the target and to ± %2 cm across.")
                     .arg(std::ceil(cm * model::coverage95 * doubt->alongSd))
                     .arg(std::ceil(cm * model::coverage95 * doubt->acrossSd));
     }
-    if (!session_.clip().ground->straightEdges.empty()) {
+    if (!open_.clip().ground->straightEdges.empty()) {
         // How far the lens moves a point at the picture's corner, in pixels.
         const model::Point2 corner{0.0, 0.0};
         const auto bends = [&](double distortion) {
@@ -386,7 +387,7 @@ QString GroundPanel::resultText() const {
         constexpr Eigen::Index lens = 7; // of motion::CameraChange
         const double sd = fit.spread.row(lens).norm();
         const double most = bends(fit.camera.distortion + sd) - bends(fit.camera.distortion - sd);
-        const auto edges = static_cast<int>(session_.clip().ground->straightEdges.size());
+        const auto edges = static_cast<int>(open_.clip().ground->straightEdges.size());
         said += '\n' + counted(edges, tr("1 straight edge"), tr("%1 straight edges")) +
                 tr(": the lens moves the picture's corners by %1 ± %2 pixels.")
                     .arg(bends(fit.camera.distortion), 0, 'f', 0)
@@ -394,7 +395,7 @@ QString GroundPanel::resultText() const {
     }
     std::size_t number = 0;
     for (const technique::GroundPoint& point : c.ground->place.points) {
-        if (!session_.clip().ground->points.contains(point.id)) {
+        if (!open_.clip().ground->points.contains(point.id)) {
             continue;
         }
         if (model::length(fit.residuals[number]) > suspicious) {
@@ -408,19 +409,19 @@ QString GroundPanel::resultText() const {
 }
 
 void GroundPanel::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     filling_ = true;
     place_->clear();
     place_->addItem(tr("nothing marked"), QString());
-    for (const technique::GroundPlace& known : session_.pack().places) {
+    for (const technique::GroundPlace& known : open_.pack().places) {
         place_->addItem(text(known.name), text(known.id));
     }
     place_->addItem(tr("Own rectangle: four cones"), text(std::string(technique::ownRectangle)));
     place_->addItem(tr("Known length at the player: bat, racket, stick, ball"),
                     text(std::string(technique::knownLength)));
-    const auto& ground = session_.clip().ground;
+    const auto& ground = open_.clip().ground;
     place_->setCurrentIndex(ground ? std::max(0, place_->findData(text(ground->placeId))) : 0);
     const bool own = ground && ground->placeId == technique::ownRectangle;
     sizes_->setVisible(own || isLength());
@@ -442,7 +443,7 @@ void GroundPanel::refresh() {
          std::initializer_list<QWidget*>{plan_, skip_, edge_, grid_, measure_, measured_}) {
         w->setVisible(known.has_value() && !isLength()); // they are about the ground
     }
-    const bool found = session_.circumstances().ground.has_value();
+    const bool found = open_.circumstances().ground.has_value();
     if (known) {
         std::set<std::string> marked;
         for (const auto& [id, px] : ground->points) {
@@ -481,7 +482,7 @@ void GroundPanel::refresh() {
         measured_->clear();
         if (found && ends_.size() == 2) {
             const auto length =
-                technique::lengthOnGround(*session_.circumstances().ground, ends_[0], ends_[1]);
+                technique::lengthOnGround(*open_.circumstances().ground, ends_[0], ends_[1]);
             measured_->setText(
                 length ? tr("%1 ± %2 m over the ground")
                              .arg(length->metres, 0, 'f', 2)
@@ -493,17 +494,17 @@ void GroundPanel::refresh() {
 }
 
 void GroundPanel::refreshStage() {
-    if (!session_.hasClip() || !marking_) {
+    if (!open_.hasClip() || !marking_) {
         stage_.setGuides({});
         return;
     }
     Stage::Guides guides;
-    const auto& c = session_.circumstances();
+    const auto& c = open_.circumstances();
     if (c.ground && grid_->isChecked()) {
-        guides.grid = technique::groundGrid(*c.ground, model::Metres(gridCell),
-                                            session_.index().width, session_.index().height);
+        guides.grid = technique::groundGrid(*c.ground, model::Metres(gridCell), open_.index().width,
+                                            open_.index().height);
         guides.horizon =
-            technique::groundHorizon(*c.ground, session_.index().width, session_.index().height);
+            technique::groundHorizon(*c.ground, open_.index().width, open_.index().height);
         for (technique::SeenLine& line : guides.grid) {
             for (model::Point2& p : line) {
                 p = fromGroundPicture(p);
@@ -515,7 +516,7 @@ void GroundPanel::refreshStage() {
     }
     const auto known = place();
     if (known) {
-        const model::GroundMarks& marks = *session_.clip().ground;
+        const model::GroundMarks& marks = *open_.clip().ground;
         int number = 0;
         for (const technique::GroundPoint& point : known->points) {
             ++number;

@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/clip_edits.h"
+#include "desk/open_clip.h"
 
 #include <QPointF>
 #include <QWidget>
@@ -27,7 +28,8 @@ class Stage;
 class GroundPanel : public QWidget {
     Q_OBJECT
   public:
-    GroundPanel(Session& session, Stage& stage, QWidget* parent = nullptr);
+    GroundPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, Stage& stage,
+                QWidget* parent = nullptr);
 
     /// Whether clicks on the stage mark points, and the grid is shown.
     void setMarking(bool marking);
@@ -54,7 +56,8 @@ class GroundPanel : public QWidget {
     [[nodiscard]] model::Point2 toGroundPicture(model::Point2 px) const;
     [[nodiscard]] model::Point2 fromGroundPicture(model::Point2 px) const;
 
-    Session& session_;
+    desk::OpenClip& open_;
+    desk::ClipEdits& clipEdits_;
     Stage& stage_;
     QComboBox* place_ = nullptr;
     QWidget* sizes_ = nullptr;

@@ -21,7 +21,8 @@ QString text(const std::string& s) {
 
 } // namespace
 
-RepsPanel::RepsPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+RepsPanel::RepsPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, QWidget* parent)
+    : QWidget(parent), open_(open), clipEdits_(clipEdits) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     column->setSpacing(6);
@@ -74,21 +75,20 @@ RepsPanel::RepsPanel(Session& session, QWidget* parent) : QWidget(parent), sessi
     ends->addWidget(endHere_);
     column->addLayout(ends);
 
-    connect(take_, &QPushButton::clicked, this, [this] { session_.takeProposedReps(); });
+    connect(take_, &QPushButton::clicked, this, [this] { clipEdits_.takeProposedReps(); });
     connect(list_, &QListWidget::currentRowChanged, this, [this](int chosen) {
         if (!filling_ && chosen >= 0) {
-            session_.openRep(session_.reps()[static_cast<std::size_t>(chosen)].id);
+            open_.openRep(open_.reps()[static_cast<std::size_t>(chosen)].id);
         }
     });
     connect(add_, &QPushButton::clicked, this, [this] {
         // A second to both sides, to be pulled into shape on the map.
-        const model::ClipTime& time = session_.circumstances().time;
-        const model::Seconds now = time.fieldTimes()[static_cast<std::size_t>(session_.frame())];
-        session_.addRep({model::frameAtFieldTime(time, now - model::Seconds(1.0)),
-                         model::frameAtFieldTime(time, now + model::Seconds(1.0))});
+        const model::ClipTime& time = open_.circumstances().time;
+        const model::Seconds now = time.fieldTimes()[static_cast<std::size_t>(open_.frame())];
+        clipEdits_.addRep({model::frameAtFieldTime(time, now - model::Seconds(1.0)),
+                           model::frameAtFieldTime(time, now + model::Seconds(1.0))});
     });
-    connect(remove_, &QPushButton::clicked, this,
-            [this] { session_.removeRep(session_.rep().id); });
+    connect(remove_, &QPushButton::clicked, this, [this] { clipEdits_.removeRep(open_.rep().id); });
     connect(title_, &QLineEdit::editingFinished, this, [this] {
         const std::string title = title_->text().trimmed().toStdString();
         if (!title.empty()) {
@@ -113,8 +113,8 @@ RepsPanel::RepsPanel(Session& session, QWidget* parent) : QWidget(parent), sessi
         changeRep(last ? tr("Say where the rep ends") : tr("Say where the rep starts"),
                   [&](model::Rep& rep) {
                       model::FrameSpan span =
-                          rep.span.value_or(model::FrameSpan{0, session_.index().frameCount() - 1});
-                      (last ? span.last : span.first) = session_.frame();
+                          rep.span.value_or(model::FrameSpan{0, open_.index().frameCount() - 1});
+                      (last ? span.last : span.first) = open_.frame();
                       if (span.first <= span.last) {
                           rep.span = span;
                       }
@@ -122,30 +122,30 @@ RepsPanel::RepsPanel(Session& session, QWidget* parent) : QWidget(parent), sessi
     };
     connect(startHere_, &QPushButton::clicked, this, [moveEnd] { moveEnd(false); });
     connect(endHere_, &QPushButton::clicked, this, [moveEnd] { moveEnd(true); });
-    connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
-    connect(&session_, &Session::repOpened, this, [this] { refresh(); });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
-    connect(&session_, &Session::studyProgress, this, [this] { refreshProposal(); });
+    connect(&open_, &desk::OpenClip::opened, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::repOpened, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::studyProgress, this, [this] { refreshProposal(); });
 }
 
 void RepsPanel::changeRep(const QString& what, const std::function<void(model::Rep&)>& change) {
-    if (filling_ || !session_.hasClip()) {
+    if (filling_ || !open_.hasClip()) {
         return;
     }
-    model::Rep rep = session_.rep();
+    model::Rep rep = open_.rep();
     change(rep);
-    if (rep != session_.rep()) {
-        session_.setRep(rep, what);
+    if (rep != open_.rep()) {
+        clipEdits_.setRep(rep, what);
     }
 }
 
 void RepsPanel::refreshProposal() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
-    const std::size_t count = session_.proposedReps().size();
+    const std::size_t count = open_.proposedReps().size();
     take_->setVisible(count > 0);
-    if (!session_.study()) {
+    if (!open_.study()) {
         proposal_->setText(tr("The film is being looked at for reps; go on meanwhile."));
     } else if (count > 0) {
         proposal_->setText(
@@ -153,7 +153,7 @@ void RepsPanel::refreshProposal() {
                        : tr("What moves when shows %1 reps, dashed on the map.").arg(count));
         take_->setText(count == 1 ? tr("Take the proposed rep")
                                   : tr("Take the %1 proposed reps").arg(count));
-    } else if (session_.reps().front().span) {
+    } else if (open_.reps().front().span) {
         proposal_->setText(tr("Click a rep to work on it; drag its ends on the map."));
     } else {
         proposal_->setText(tr("Nothing stands out in what moves: the clip is one rep. Add others "
@@ -162,19 +162,18 @@ void RepsPanel::refreshProposal() {
 }
 
 void RepsPanel::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     filling_ = true;
     refreshProposal();
-    const model::Rep& open = session_.rep();
+    const model::Rep& open = open_.rep();
     list_->clear();
-    for (const model::Rep& rep : session_.reps()) {
+    for (const model::Rep& rep : open_.reps()) {
         QString line = text(rep.title);
         if (rep.span) {
             const double seconds =
-                model::elapsed(session_.circumstances().time, rep.span->first, rep.span->last)
-                    .value;
+                model::elapsed(open_.circumstances().time, rep.span->first, rep.span->last).value;
             line += tr(" · frames %1 to %2, %3 s")
                         .arg(rep.span->first)
                         .arg(rep.span->last)
@@ -183,10 +182,10 @@ void RepsPanel::refresh() {
             line += tr(" · the whole clip");
         }
         const auto set =
-            std::count_if(session_.pack().positions.begin(), session_.pack().positions.end(),
+            std::count_if(open_.pack().positions.begin(), open_.pack().positions.end(),
                           [&](const auto& p) { return !p.event && rep.positions.contains(p.id); });
         const auto found = std::count_if(
-            session_.pack().positions.begin(), session_.pack().positions.end(),
+            open_.pack().positions.begin(), open_.pack().positions.end(),
             [&](const auto& p) { return !p.event && model::onlyFound(rep, p.id) != nullptr; });
         line += set + found == 0 ? tr("\nnot marked yet") : tr("\n%1 positions set").arg(set);
         if (found > 0) {
@@ -200,7 +199,7 @@ void RepsPanel::refresh() {
             list_->setCurrentRow(list_->count() - 1);
         }
     }
-    remove_->setEnabled(session_.reps().size() > 1);
+    remove_->setEnabled(open_.reps().size() > 1);
     if (!title_->hasFocus()) {
         title_->setText(text(open.title));
     }
@@ -215,8 +214,8 @@ void RepsPanel::refresh() {
         }
         box->setCurrentIndex(std::max(0, box->findData(text(chosen))));
     };
-    fill(variant_, session_.pack().variants, open.variant);
-    fill(shot_, session_.pack().shots, open.shotType);
+    fill(variant_, open_.pack().variants, open.variant);
+    fill(shot_, open_.pack().shots, open.shotType);
     filling_ = false;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/clip_edits.h"
+#include "desk/open_clip.h"
 
 #include <QWidget>
 
@@ -17,7 +18,7 @@ namespace kestrel::app {
 class RepsPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit RepsPanel(Session& session, QWidget* parent = nullptr);
+    explicit RepsPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, QWidget* parent = nullptr);
 
   private:
     void refresh();
@@ -25,7 +26,8 @@ class RepsPanel : public QWidget {
     /// Changes the open rep by `change` as one edit.
     void changeRep(const QString& what, const std::function<void(model::Rep&)>& change);
 
-    Session& session_;
+    desk::OpenClip& open_;
+    desk::ClipEdits& clipEdits_;
     QLabel* proposal_ = nullptr;
     QPushButton* take_ = nullptr;
     QListWidget* list_ = nullptr;

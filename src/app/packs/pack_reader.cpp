@@ -1,31 +1,21 @@
 #include "app/packs/pack_reader.h"
 #include "app/shared/counted.h"
 
-#include "app/background.h"
 #include "app/shared/pose_pictures.h"
 #include "report/pack_page.h"
 
 #include <QScrollBar>
 
-#include <atomic>
-
 namespace kestrel::app {
-/// Pictures being drawn, shared with the thread that draws them.
-struct PackReader::Drawing {
-    std::atomic<bool> cancelled = false;
-};
 
-PackReader::PackReader(Session& session, QWidget* parent)
-    : QTextBrowser(parent), session_(session) {
+PackReader::PackReader(desk::Shelf& shelf, QWidget* parent) : QTextBrowser(parent), shelf_(shelf) {
     setObjectName("packPage");
     setAccessibleName(tr("The pack to read"));
     setOpenLinks(false);
 }
 
 PackReader::~PackReader() {
-    if (drawing_) {
-        drawing_->cancelled = true;
-    }
+    job_.cancel();
 }
 
 void PackReader::setPack(const technique::Pack& pack) {
@@ -36,6 +26,7 @@ void PackReader::setPack(const technique::Pack& pack) {
     if (!technique.empty() && !pictures_.contains(technique)) {
         pictures_[technique] = keptPosePictures(technique);
         if (pictures_[technique].empty()) {
+            pictures_.erase(technique); // until they are drawn
             drawPictures(technique);
         }
     }
@@ -80,25 +71,15 @@ void PackReader::setDrills(const coaching::DrillLibrary& drills) {
 }
 
 void PackReader::drawPictures(const std::string& technique) {
-    if (drawing_) {
-        drawing_->cancelled = true;
-    }
-    auto drawing = std::make_shared<Drawing>();
-    drawing_ = drawing;
-    inBackground(
+    job_.cancel();
+    drawing_ = true;
+    job_ = desk::runJob(
         this,
-        [technique, view = pack_->filming.view, drawing] {
-            return drawPosePictures(technique, view,
-                                    [drawing] { return !drawing->cancelled.load(); });
+        [technique, view = pack_->filming.view](const desk::TellShare& tell) {
+            return drawPosePictures(technique, view, [&] { return tell(0.0); });
         },
-        [this, technique, drawing](PosePictures pictures) {
-            if (drawing_ == drawing) {
-                drawing_.reset();
-            }
-            if (pictures.empty()) {
-                pictures_.erase(technique); // was cancelled; the next time draws them
-                return;
-            }
+        [this, technique](PosePictures pictures) {
+            drawing_ = false;
             pictures_[technique] = std::move(pictures);
             if (pack_) {
                 const int scrolled = verticalScrollBar()->value();
@@ -107,11 +88,8 @@ void PackReader::drawPictures(const std::string& technique) {
             }
             emit finished();
         },
-        [this, drawing](const std::exception_ptr&) {
-            // A page without pictures is still a page.
-            if (drawing_ == drawing) {
-                drawing_.reset();
-            }
+        [this](const std::exception_ptr&) {
+            drawing_ = false; // a page without pictures is still a page
             emit finished();
         });
 }
@@ -120,7 +98,7 @@ void PackReader::showPage() {
     const std::string technique = pictures_.contains(pack_->id) ? pack_->id : pack_->basedOn;
     const auto pictures = pictures_.find(technique);
     report::PackPage page = report::packPage(
-        *pack_, session_.drills(), pictures == pictures_.end() ? PosePictures() : pictures->second,
+        *pack_, shelf_.drills(), pictures == pictures_.end() ? PosePictures() : pictures->second,
         posePictureWidth);
     images_ = std::move(page.images);
     setHtml(page.html);

@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/job.h"
+#include "desk/shelf.h"
 
 #include <QTextBrowser>
 
@@ -15,7 +16,7 @@ namespace kestrel::app {
 class PackReader : public QTextBrowser {
     Q_OBJECT
   public:
-    explicit PackReader(Session& session, QWidget* parent = nullptr);
+    explicit PackReader(desk::Shelf& shelf, QWidget* parent = nullptr);
     ~PackReader() override;
 
     void setPack(const technique::Pack& pack);
@@ -23,7 +24,7 @@ class PackReader : public QTextBrowser {
     void setDrills(const coaching::DrillLibrary& drills);
     void setLoadRule(const coaching::LoadRule& rule);
     /// Whether pictures are still being drawn.
-    [[nodiscard]] bool busy() const { return drawing_ != nullptr; }
+    [[nodiscard]] bool busy() const { return drawing_; }
 
   signals:
     void finished(); ///< pictures are there, or there are none
@@ -32,16 +33,15 @@ class PackReader : public QTextBrowser {
     QVariant loadResource(int type, const QUrl& name) override;
 
   private:
-    struct Drawing;
-
     void showPage();
     void drawPictures(const std::string& technique);
 
-    Session& session_;
+    desk::Shelf& shelf_;
     std::unique_ptr<technique::Pack> pack_;
     std::map<std::string, std::map<std::string, QImage>> pictures_; ///< by technique, position
     std::map<QString, QImage> images_;                              ///< of the page shown
-    std::shared_ptr<Drawing> drawing_;
+    desk::Job job_;                                                 ///< pictures being drawn
+    bool drawing_ = false;
 };
 
 } // namespace kestrel::app

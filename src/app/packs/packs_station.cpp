@@ -55,7 +55,7 @@ std::string idFrom(const QString& name) {
 
 } // namespace
 
-PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+PacksStation::PacksStation(desk::Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     setObjectName("packsStation");
     setFocusPolicy(Qt::StrongFocus);
     auto* row = new QHBoxLayout(this);
@@ -89,7 +89,7 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
     pages_ = new QTabWidget;
     pages_->setObjectName("packPages");
     pages_->setDocumentMode(true);
-    reader_ = new PackReader(session_);
+    reader_ = new PackReader(desk_.shelf);
     pages_->insertTab(read, reader_, tr("Read"));
     auto* changing = new QWidget;
     auto* column = new QVBoxLayout(changing);
@@ -150,11 +150,11 @@ PacksStation::PacksStation(Session& session, QWidget* parent) : QWidget(parent),
         }
     });
     connect(shipped_, &QPushButton::clicked, this, &PacksStation::backToShipped);
-    connect(&session_, &Session::packsChanged, this, [this] {
+    connect(&desk_.shelf, &desk::Shelf::changed, this, [this] {
         draft_.reset();
         listPacks();
     });
-    connect(&session_, &Session::marksChanged, this, [this] {
+    connect(&desk_.open, &desk::OpenClip::marksChanged, this, [this] {
         if (isVisible()) {
             showLive();
         }
@@ -172,9 +172,9 @@ const technique::Pack* PacksStation::chosenPack() const {
         return nullptr;
     }
     const std::string id = list_->currentItem()->data(Qt::UserRole).toString().toStdString();
-    const auto found = std::find_if(session_.packs().begin(), session_.packs().end(),
+    const auto found = std::find_if(desk_.shelf.packs().begin(), desk_.shelf.packs().end(),
                                     [&](const technique::Pack& pack) { return pack.id == id; });
-    return found == session_.packs().end() ? nullptr : &*found;
+    return found == desk_.shelf.packs().end() ? nullptr : &*found;
 }
 
 void PacksStation::choosePack(const std::string& id) {
@@ -193,20 +193,20 @@ void PacksStation::listPacks() {
     const technique::Pack* before = chosenPack();
     const bool otherChosen = before == nullptr && list_->currentItem() != nullptr;
     const std::string chosen =
-        otherChosen          ? list_->currentItem()->data(Qt::UserRole).toString().toStdString()
-        : before != nullptr  ? before->id
-        : session_.hasClip() ? session_.pack().id
-        : session_.packs().empty() ? std::string()
-                                   : session_.packs().front().id;
+        otherChosen            ? list_->currentItem()->data(Qt::UserRole).toString().toStdString()
+        : before != nullptr    ? before->id
+        : desk_.open.hasClip() ? desk_.open.pack().id
+        : desk_.shelf.packs().empty() ? std::string()
+                                      : desk_.shelf.packs().front().id;
     {
         const QSignalBlocker quiet(list_);
         list_->clear();
         constexpr int room = 12; // above and below the two lines
         const QSize twoLines(0, 2 * list_->fontMetrics().lineSpacing() + room);
-        for (const technique::Pack& pack : session_.packs()) {
-            const bool own = session_.isOwnPack(pack.id);
+        for (const technique::Pack& pack : desk_.shelf.packs()) {
+            const bool own = desk_.shelf.isOwnPack(pack.id);
             const QString whose = !own ? QString()
-                                  : session_.shippedPack(pack.id) != nullptr
+                                  : desk_.shelf.shippedPack(pack.id) != nullptr
                                       ? tr(" · changed by you")
                                       : tr(" · your own");
             auto* item = new QListWidgetItem(text(pack.name) + "\n" + text(pack.sport) + whose);
@@ -221,8 +221,8 @@ void PacksStation::listPacks() {
             list_->addItem(item);
         };
         add(loadRule, tr("Load rule"),
-            session_.hasOwnLoadRule() ? tr("rest after throws · your own")
-                                      : tr("rest after throws · an example"));
+            desk_.shelf.hasOwnLoadRule() ? tr("rest after throws · your own")
+                                         : tr("rest after throws · an example"));
         add(ownDrills, tr("My own drills"), tr("for the faults of your packs"));
         choosePack(chosen);
         if (list_->currentRow() < 0) {
@@ -239,15 +239,15 @@ void PacksStation::showPack() {
         loadRuleChosen() ? showLoadRule() : showDrills();
         return;
     }
-    const bool own = session_.isOwnPack(pack->id);
+    const bool own = desk_.shelf.isOwnPack(pack->id);
     shipped_->setVisible(own);
-    shipped_->setText(session_.shippedPack(pack->id) != nullptr ? tr("Back to shipped")
-                                                                : tr("Remove"));
+    shipped_->setText(desk_.shelf.shippedPack(pack->id) != nullptr ? tr("Back to shipped")
+                                                                   : tr("Remove"));
     if (!isVisible()) {
         return; // pages are made when they are looked at
     }
     reader_->setPack(*pack);
-    showText(pack->text, technique::packSchema(session_.packFolder()), "pack.json");
+    showText(pack->text, technique::packSchema(desk_.shelf.packFolder()), "pack.json");
     showLive();
 }
 
@@ -269,8 +269,8 @@ void PacksStation::showDrills() {
     if (!isVisible()) {
         return;
     }
-    const std::string own = session_.ownDrills();
-    const auto schema = coaching::drillSchema(session_.packFolder());
+    const std::string own = desk_.shelf.ownDrills();
+    const auto schema = coaching::drillSchema(desk_.shelf.packFolder());
     if (showText(own, schema, "drills.json")) {
         reader_->setDrills(coaching::drillsFromText(own, "drills.json", schema));
     }
@@ -278,27 +278,27 @@ void PacksStation::showDrills() {
 }
 
 void PacksStation::showLoadRule() {
-    shipped_->setVisible(session_.hasOwnLoadRule());
+    shipped_->setVisible(desk_.shelf.hasOwnLoadRule());
     shipped_->setText(tr("Back to the example"));
     if (!isVisible()) {
         return;
     }
-    showText(session_.loadRuleText(), coaching::loadRuleSchema(session_.packFolder()),
+    showText(desk_.shelf.loadRuleText(), coaching::loadRuleSchema(desk_.shelf.packFolder()),
              "load_rule.json");
-    reader_->setLoadRule(session_.loadRule());
+    reader_->setLoadRule(desk_.shelf.loadRule());
     live_->clear();
 }
 
 void PacksStation::backToShipped() {
     const technique::Pack* pack = chosenPack();
     if (pack == nullptr) {
-        session_.setLoadRule(std::nullopt, tr("Back to the example load rule"));
+        desk_.packEdits.setLoadRule(std::nullopt, tr("Back to the example load rule"));
         return;
     }
     const std::string id = pack->id;
-    session_.removeOwnPack(id, session_.shippedPack(id) != nullptr
-                                   ? tr("Back to the shipped %1").arg(text(pack->name))
-                                   : tr("Remove %1").arg(text(pack->name)));
+    desk_.packEdits.removeOwnPack(id, desk_.shelf.shippedPack(id) != nullptr
+                                          ? tr("Back to the shipped %1").arg(text(pack->name))
+                                          : tr("Remove %1").arg(text(pack->name)));
 }
 
 bool PacksStation::loadRuleChosen() const {
@@ -319,7 +319,7 @@ void PacksStation::tellProblem(const Document& draft, const QString& reason) {
 void PacksStation::takeLoadRule(const Document& document, const QString& what) {
     try {
         draft_.reset();
-        session_.setLoadRule(technique::textOf(document), what);
+        desk_.packEdits.setLoadRule(technique::textOf(document), what);
     } catch (const model::InputError& error) {
         tellProblem(document, text(error.happened()));
     }
@@ -328,7 +328,7 @@ void PacksStation::takeLoadRule(const Document& document, const QString& what) {
 void PacksStation::takeDrills(const Document& document, const QString& what) {
     try {
         draft_.reset();
-        session_.setOwnDrills(technique::textOf(document), what);
+        desk_.packEdits.setOwnDrills(technique::textOf(document), what);
     } catch (const model::InputError& error) {
         tellProblem(document, text(error.happened()));
     }
@@ -342,7 +342,7 @@ void PacksStation::take(const Document& document, const QString& what) {
     }
     const std::string written = technique::textOf(document);
     try {
-        const technique::Pack pack = session_.checkedPack(written);
+        const technique::Pack pack = desk_.shelf.checkedPack(written);
         if (pack.id != before->id) {
             throw model::InputError(tr("The id of a pack cannot be changed.").toStdString(),
                                     tr("The pack is as it was.").toStdString(),
@@ -350,7 +350,7 @@ void PacksStation::take(const Document& document, const QString& what) {
         }
         draft_.reset();
         shown_ = written;
-        session_.setOwnPack(written, what);
+        desk_.packEdits.setOwnPack(written, what);
     } catch (const model::InputError& error) {
         tellProblem(document, text(error.happened()));
     }
@@ -366,7 +366,7 @@ void PacksStation::showLive() {
     if (pack == nullptr || draft_) {
         return;
     }
-    const auto review = session_.judgedWith(*pack);
+    const auto review = desk::judgedWith(desk_.open, *pack);
     if (!review) {
         live_->setText(tr("Open a clip of this technique to see here what a measure says of it."));
         return;
@@ -406,8 +406,8 @@ void PacksStation::showLive() {
 void PacksStation::copyAs(const QString& name) {
     const technique::Pack* pack = chosenPack();
     const std::string id = idFrom(name);
-    session_.trying([&] {
-        const auto& packs = session_.packs();
+    desk_.problems.trying([&] {
+        const auto& packs = desk_.shelf.packs();
         if (id.empty() || std::any_of(packs.begin(), packs.end(),
                                       [&](const technique::Pack& p) { return p.id == id; })) {
             throw model::InputError(
@@ -416,28 +416,28 @@ void PacksStation::copyAs(const QString& name) {
         }
         const Document copy = technique::copied(technique::documentOf(pack->text, pack->file), id,
                                                 name.toStdString());
-        session_.setOwnPack(technique::textOf(copy), tr("Make %1").arg(name));
+        desk_.packEdits.setOwnPack(technique::textOf(copy), tr("Make %1").arg(name));
         choosePack(id);
         choosePage(change);
     });
 }
 
 void PacksStation::importFrom(const std::filesystem::path& file) {
-    session_.trying([&] {
+    desk_.problems.trying([&] {
         const std::string content = technique::readText(file);
         if (technique::documentOf(content, file).contains("drills")) {
-            session_.setOwnDrills(content, tr("Import drills"));
+            desk_.packEdits.setOwnDrills(content, tr("Import drills"));
             choosePack(ownDrills);
             return;
         }
         if (technique::documentOf(content, file).contains("bands")) {
-            session_.setLoadRule(content, tr("Import a load rule"));
+            desk_.packEdits.setLoadRule(content, tr("Import a load rule"));
             choosePack(loadRule);
             return;
         }
         const technique::Pack pack =
-            technique::packFromText(content, file, technique::packSchema(session_.packFolder()));
-        session_.setOwnPack(content, tr("Import %1").arg(text(pack.name)));
+            technique::packFromText(content, file, technique::packSchema(desk_.shelf.packFolder()));
+        desk_.packEdits.setOwnPack(content, tr("Import %1").arg(text(pack.name)));
         choosePack(pack.id);
     });
 }
@@ -450,9 +450,9 @@ QString PacksStation::fileName() const {
 
 void PacksStation::exportTo(const std::filesystem::path& file) {
     const std::string content = chosenPack() != nullptr ? chosenPack()->text
-                                : loadRuleChosen()      ? session_.loadRuleText()
-                                                        : session_.ownDrills();
-    session_.trying([&] {
+                                : loadRuleChosen()      ? desk_.shelf.loadRuleText()
+                                                        : desk_.shelf.ownDrills();
+    desk_.problems.trying([&] {
         QSaveFile out(text(file.string()));
         if (!out.open(QIODevice::WriteOnly) ||
             out.write(content.data(), static_cast<qint64>(content.size())) < 0 || !out.commit()) {
@@ -498,7 +498,7 @@ QStringList PacksStation::suggestions(const Pointer& field) const {
     } else if (key == "leads_to") {
         addIds(pack->faults);
     } else if (key == "drills") {
-        for (const auto& [id, drill] : session_.drills()) {
+        for (const auto& [id, drill] : desk_.shelf.drills()) {
             known << text(id);
         }
     } else if (key == "points" || key == "landmarks" || key == "path") {

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/desk.h"
 #include "technique/pack_edit.h"
 
 #include <QWidget>
@@ -24,7 +24,7 @@ class PacksStation : public QWidget {
   public:
     enum Page { read, change };
 
-    explicit PacksStation(Session& session, QWidget* parent = nullptr);
+    explicit PacksStation(desk::Desk& desk, QWidget* parent = nullptr);
 
     /// Chooses a pack by id.
     void choosePack(const std::string& id);
@@ -63,7 +63,7 @@ class PacksStation : public QWidget {
     [[nodiscard]] bool loadRuleChosen() const;
     [[nodiscard]] QStringList suggestions(const technique::Pointer& field) const;
 
-    Session& session_;
+    desk::Desk& desk_;
     QListWidget* list_ = nullptr;
     QTabWidget* pages_ = nullptr;
     PackReader* reader_ = nullptr;

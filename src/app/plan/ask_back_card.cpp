@@ -7,7 +7,9 @@
 
 namespace kestrel::app {
 
-AskBackCard::AskBackCard(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
+AskBackCard::AskBackCard(const records::Library& library, desk::OpenClip& open,
+                         desk::OpenVisit& visit, QWidget* parent)
+    : QFrame(parent), library_(library), open_(open), visit_(visit) {
     setObjectName("askBack");
     setProperty("role", "card");
     auto* column = new QVBoxLayout(this);
@@ -20,17 +22,17 @@ AskBackCard::AskBackCard(Session& session, QWidget* parent) : QFrame(parent), se
 }
 
 void AskBackCard::refresh() {
-    const auto askBack = session_.askBack();
+    const auto askBack = visit_.askBack();
     setVisible(askBack.has_value());
     if (!askBack) {
         return;
     }
-    const coaching::FaultWords focus = coaching::wordsOf(
-        session_.pack(), session_.library().planChoice(askBack->visit), askBack->focusFaultId);
+    const coaching::FaultWords focus =
+        coaching::wordsOf(open_.pack(), library_.planChoice(askBack->visit), askBack->focusFaultId);
     heading_->setText(tr("First: on %1 the focus was “%2”")
                           .arg(report::dayText(askBack->visit.filmed), planText(focus.name)));
     QStringList lines;
-    for (const std::string& line : coaching::askBackText(session_.pack(), *askBack)) {
+    for (const std::string& line : coaching::askBackText(open_.pack(), *askBack)) {
         lines << planText(line).toHtmlEscaped();
     }
     const QString advice = lines.takeLast(); // what a hurried eye should catch

@@ -1,6 +1,8 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
+#include "desk/open_visit.h"
+#include "records/library.h"
 
 #include <QFrame>
 
@@ -13,13 +15,16 @@ namespace kestrel::app {
 class AskBackCard : public QFrame {
     Q_OBJECT
   public:
-    explicit AskBackCard(Session& session, QWidget* parent = nullptr);
+    explicit AskBackCard(const records::Library& library, desk::OpenClip& open,
+                         desk::OpenVisit& visit, QWidget* parent = nullptr);
 
-    /// Fills the card from the session, which has to have a clip open.
+    /// Fills the card from the clip that has to be open.
     void refresh();
 
   private:
-    Session& session_;
+    const records::Library& library_;
+    desk::OpenClip& open_;
+    desk::OpenVisit& visit_;
     QLabel* heading_ = nullptr;
     QLabel* text_ = nullptr;
 };

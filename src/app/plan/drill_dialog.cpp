@@ -28,7 +28,8 @@ const QString thisTechnique = QStringLiteral("*");
 
 } // namespace
 
-DrillDialog::DrillDialog(Session& session, QWidget* parent) : QDialog(parent), session_(session) {
+DrillDialog::DrillDialog(desk::Shelf& shelf, desk::OpenClip& open, QWidget* parent)
+    : QDialog(parent), shelf_(shelf), open_(open) {
     setObjectName("drillDialog");
     setWindowTitle(tr("Drills"));
     constexpr QSize usual(980, 640);
@@ -89,7 +90,7 @@ QWidget* DrillDialog::makeFilters() {
     fault_ = new QComboBox;
     fault_->addItem(tr("of all techniques"), QString());
     fault_->addItem(tr("of this technique"), thisTechnique);
-    for (const technique::FaultDefinition& fault : session_.pack().faults) {
+    for (const technique::FaultDefinition& fault : open_.pack().faults) {
         fault_->addItem(planText(fault.name), planText(fault.id));
     }
     fault_->setCurrentIndex(1);
@@ -98,7 +99,7 @@ QWidget* DrillDialog::makeFilters() {
     equipment_->addItem(tr("any"), anyEquipment);
     equipment_->addItem(tr("none needed"), QString());
     std::set<std::string> things;
-    for (const auto& [id, drill] : session_.drills()) {
+    for (const auto& [id, drill] : shelf_.drills()) {
         things.insert(drill.equipment.begin(), drill.equipment.end());
     }
     for (const std::string& thing : things) {
@@ -120,7 +121,7 @@ QWidget* DrillDialog::makeFilters() {
     age_ = new QSpinBox;
     age_->setRange(5, 99);
     constexpr int grown = 18;
-    age_->setValue(session_.circumstances().ageYears.value_or(grown));
+    age_->setValue(open_.circumstances().ageYears.value_or(grown));
     add(tr("Dose for age"), age_, "drillAge");
     connect(words_, &QLineEdit::textChanged, this, [this] { search(); });
     for (QComboBox* box : {fault_, equipment_, place_}) {
@@ -137,9 +138,9 @@ void DrillDialog::search() {
     wanted.words = words_->text().toStdString();
     const QString fault = fault_->currentData().toString();
     if (fault == thisTechnique) {
-        wanted.pack = &session_.pack();
+        wanted.pack = &open_.pack();
     } else if (!fault.isEmpty()) {
-        wanted.fault = technique::findFault(session_.pack(), fault.toStdString());
+        wanted.fault = technique::findFault(open_.pack(), fault.toStdString());
     }
     if (equipment_->currentData().toString() != anyEquipment) {
         wanted.equipment = equipment_->currentData().toString().toStdString();
@@ -148,7 +149,7 @@ void DrillDialog::search() {
         wanted.place = static_cast<coaching::DrillPlace>(place_->currentData().toInt());
     }
     wanted.mostMinutes = minutes_->value();
-    const auto found = coaching::searchDrills(session_.drills(), wanted);
+    const auto found = coaching::searchDrills(shelf_.drills(), wanted);
     const QSignalBlocker quiet(list_);
     list_->clear();
     for (const coaching::Drill* drill : found) {
@@ -165,7 +166,7 @@ void DrillDialog::search() {
     }
     count_->setText(found.empty()
                         ? tr("No drill fits. Take away a word or widen a choice.")
-                        : tr("%1 of %2 drills").arg(found.size()).arg(session_.drills().size()));
+                        : tr("%1 of %2 drills").arg(found.size()).arg(shelf_.drills().size()));
     list_->setCurrentRow(found.empty() ? -1 : 0);
     showDrill();
 }
@@ -176,9 +177,9 @@ void DrillDialog::drawPictures(const technique::Pack& pack) {
     if (!pictures_[technique].empty()) {
         return;
     }
-    inBackground(
+    desk::runJob(
         this,
-        [technique, view = pack.filming.view] {
+        [technique, view = pack.filming.view](const desk::TellShare&) {
             return drawPosePictures(technique, view, [] { return true; });
         },
         [this, technique](PosePictures pictures) {
@@ -189,8 +190,8 @@ void DrillDialog::drawPictures(const technique::Pack& pack) {
 }
 
 QImage DrillDialog::pictureOf(const std::string& drillId) {
-    std::vector<const technique::Pack*> packs{&session_.pack()};
-    for (const technique::Pack& pack : session_.packs()) {
+    std::vector<const technique::Pack*> packs{&open_.pack()};
+    for (const technique::Pack& pack : shelf_.packs()) {
         packs.push_back(&pack);
     }
     for (const technique::Pack* pack : packs) {
@@ -217,7 +218,7 @@ void DrillDialog::showDrill() {
         return;
     }
     const std::string id = item->data(Qt::UserRole).toString().toStdString();
-    const coaching::Drill& drill = session_.drills().at(id);
+    const coaching::Drill& drill = shelf_.drills().at(id);
     QString html;
     page_->clear();
     if (const QImage picture = pictureOf(id); !picture.isNull()) {

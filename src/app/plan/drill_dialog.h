@@ -1,7 +1,8 @@
 #pragma once
 
-#include "app/session.h"
 #include "app/shared/pose_pictures.h"
+#include "desk/open_clip.h"
+#include "desk/shelf.h"
 
 #include <QDialog>
 
@@ -24,7 +25,7 @@ namespace kestrel::app {
 class DrillDialog : public QDialog {
     Q_OBJECT
   public:
-    explicit DrillDialog(Session& session, QWidget* parent = nullptr);
+    explicit DrillDialog(desk::Shelf& shelf, desk::OpenClip& open, QWidget* parent = nullptr);
 
     /// What was ticked, when the dialog was accepted.
     [[nodiscard]] std::vector<std::string> chosen() const;
@@ -38,7 +39,8 @@ class DrillDialog : public QDialog {
     [[nodiscard]] QImage pictureOf(const std::string& drillId);
     void drawPictures(const technique::Pack& pack);
 
-    Session& session_;
+    desk::Shelf& shelf_;
+    desk::OpenClip& open_;
     QLineEdit* words_ = nullptr;
     QComboBox* fault_ = nullptr;
     QComboBox* equipment_ = nullptr;

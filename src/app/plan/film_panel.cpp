@@ -55,12 +55,17 @@ QToolButton* small(const QString& words, const char* name, const QString& tip) {
 
 } // namespace
 
-/// A film being written, shared with the thread that writes it.
-struct FilmPanel::Export {
-    std::atomic<bool> cancelled = false;
-};
-
-FilmPanel::FilmPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+FilmPanel::FilmPanel(const records::Library& library, desk::Problems& problems,
+                     desk::Judging& judging, desk::OpenClip& open, desk::OpenVisit& visit,
+                     desk::RepEdits& repEdits, desk::FilmIndices& films, QWidget* parent)
+    : QWidget(parent),
+      library_(library),
+      problems_(problems),
+      judging_(judging),
+      open_(open),
+      visit_(visit),
+      repEdits_(repEdits),
+      films_(films) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(4, 6, 4, 0);
     preview_ = new FilmPreview;
@@ -77,8 +82,8 @@ FilmPanel::FilmPanel(Session& session, QWidget* parent) : QWidget(parent), sessi
         showStep();
         const std::string& voice = script_.at(static_cast<std::size_t>(step)).voice;
         if (!voice.empty()) {
-            session_.trying(
-                [&] { player_.play(film::readSound(session_.library().voiceFolder() / voice)); });
+            problems_.trying(
+                [&] { player_.play(film::readSound(library_.voiceFolder() / voice)); });
         }
     });
     connect(preview_, &FilmPreview::stopped, this, [this] {
@@ -99,9 +104,7 @@ FilmPanel::FilmPanel(Session& session, QWidget* parent) : QWidget(parent), sessi
 }
 
 FilmPanel::~FilmPanel() {
-    if (exporting_) {
-        exporting_->cancelled = true;
-    }
+    job_.cancel();
 }
 
 QWidget* FilmPanel::makeSteps() {
@@ -267,9 +270,8 @@ QWidget* FilmPanel::makeBottom() {
     });
     connect(export_, &QPushButton::clicked, this, [this] { save(); });
     connect(cancel_, &QPushButton::clicked, this, [this] {
-        if (exporting_) {
-            exporting_->cancelled = true;
-        }
+        job_.cancel();
+        endExport(tr("broken off; no file is left"));
     });
     return box;
 }
@@ -283,12 +285,12 @@ void FilmPanel::setBlurFaces(bool blur) {
 }
 
 void FilmPanel::refresh() {
-    if (captionTimer_.isActive() && shownRep_ == session_.rep().id) {
+    if (captionTimer_.isActive() && shownRep_ == open_.rep().id) {
         return; // what is being typed is kept in a moment, and comes back here
     }
-    const bool otherRep = shownRep_ != session_.rep().id;
-    shownRep_ = session_.rep().id;
-    const model::ReviewScript script = session_.library().reviewScript(shownRep_);
+    const bool otherRep = shownRep_ != open_.rep().id;
+    shownRep_ = open_.rep().id;
+    const model::ReviewScript script = library_.reviewScript(shownRep_);
     if (!otherRep && script == script_ && preview_->isPlaying()) {
         return; // something else changed; the film plays on
     }
@@ -312,7 +314,7 @@ QString FilmPanel::titleOf(const ScriptStep& step) const {
                     .arg(speed == speeds.end() ? QString::number(step.speed) : tr(speed->name));
     } else {
         const technique::Position* position =
-            technique::findPosition(session_.pack(), step.positionId);
+            technique::findPosition(open_.pack(), step.positionId);
         title = position == nullptr ? tr("Stop at frame %1").arg(step.first)
                                     : tr("Stop at %1").arg(planText(position->name));
         title += tr(" · %1 s").arg(step.seconds, 0, 'f', 1);
@@ -386,13 +388,13 @@ void FilmPanel::showStep() {
 void FilmPanel::fillMeasures(const ScriptStep& step) {
     measure_->clear();
     measure_->addItem(tr("nothing drawn"), QString());
-    for (const model::Reading& reading : session_.review().readings) {
+    for (const model::Reading& reading : open_.review().readings) {
         const bool drawnHere =
             std::any_of(reading.constructs.begin(), reading.constructs.end(),
                         [&](const model::Construct& c) { return c.frame == step.first; });
         if (drawnHere) {
             measure_->addItem(
-                planText(technique::findMeasure(session_.pack(), reading.measureId)->name),
+                planText(technique::findMeasure(open_.pack(), reading.measureId)->name),
                 planText(reading.measureId));
         }
     }
@@ -403,15 +405,15 @@ void FilmPanel::fillMeasures(const ScriptStep& step) {
 void FilmPanel::fillBeside(const ScriptStep& step) {
     beside_->clear();
     beside_->addItem(tr("nothing"), QVariant::fromValue<qint64>(0));
-    std::vector<model::VisitKey> visits{session_.visit()};
-    if (const auto before = session_.askBack()) {
+    std::vector<model::VisitKey> visits{visit_.key()};
+    if (const auto before = visit_.askBack()) {
         visits.push_back(before->visit);
     }
     for (const model::VisitKey& visit : visits) {
-        for (const auto& [clip, rep] : session_.repsOf(visit)) {
+        for (const auto& [clip, rep] : judging_.repsOf(visit)) {
             const bool matches = model::frameOf(rep, step.positionId) ||
-                                 report::matchingFrame(session_.rep(), step.first, rep);
-            if (rep.id != session_.rep().id && matches) {
+                                 report::matchingFrame(open_.rep(), step.first, rep);
+            if (rep.id != open_.rep().id && matches) {
                 beside_->addItem(tr("%1, %2").arg(planText(clip.title), planText(clip.filmed)),
                                  QVariant::fromValue<qint64>(rep.id));
             }
@@ -425,25 +427,31 @@ void FilmPanel::fillBeside(const ScriptStep& step) {
 std::shared_ptr<const report::ReviewFilm> FilmPanel::film() const {
     auto film = std::make_shared<report::ReviewFilm>();
     film->script = script_;
-    film->time = session_.circumstances().time;
-    film->voiceFolder = session_.library().voiceFolder();
+    film->time = open_.circumstances().time;
+    film->voiceFolder = library_.voiceFolder();
     film->blurFaces = blur_;
-    const auto source = [&](const model::Clip& clip, const model::Rep& rep, const QString& title) {
-        report::FilmedRep filmed = filmedRep(session_, clip, rep);
-        return report::ReviewSource{
-            rep, std::move(filmed.readings), std::move(filmed.images), {}, title};
+    const auto source = [&](const prepare::JudgedRep& judged) {
+        report::FilmedRep filmed = filmedRep(films_, judged);
+        return report::ReviewSource{std::move(filmed.rep),
+                                    std::move(filmed.readings),
+                                    std::move(filmed.images),
+                                    {},
+                                    report::dayText(judged.clip.filmed)};
     };
-    film->shown = source(session_.clip(), session_.rep(), report::dayText(session_.clip().filmed));
-    film->shown.fitted = report::filmImages(session_.index(), report::reviewWidth);
+    film->shown = source(open_.judged());
+    film->shown.fitted = report::filmImages(open_.index(), report::reviewWidth);
     for (const ScriptStep& step : script_) {
         if (step.besideRep == 0 || film->beside.contains(step.besideRep)) {
             continue;
         }
-        const auto rep = session_.library().rep(step.besideRep);
-        const auto clip = rep ? session_.library().clip(rep->clipId) : std::nullopt;
-        if (clip) { // else that rep was removed: the open one stands alone
-            film->beside.emplace(step.besideRep,
-                                 source(*clip, *rep, report::dayText(clip->filmed)));
+        const auto rep = library_.rep(step.besideRep);
+        const auto clip = rep ? library_.clip(rep->clipId) : std::nullopt;
+        if (!clip) {
+            continue; // that rep was removed: the open one stands alone
+        }
+        const auto beside = judging_.of(open_.player(), *clip, *rep);
+        if (!beside->notJudged) { // likewise without its film
+            film->beside.emplace(step.besideRep, source(*beside));
         }
     }
     return film;
@@ -462,7 +470,7 @@ void FilmPanel::change(const QString& what, const std::function<void(ScriptStep&
     }
     model::ReviewScript changed = script_;
     edit(changed.at(static_cast<std::size_t>(row())));
-    session_.setReviewScript(changed, what);
+    repEdits_.setReviewScript(changed, what);
 }
 
 void FilmPanel::finishTyping() {
@@ -473,14 +481,14 @@ void FilmPanel::finishTyping() {
 }
 
 void FilmPanel::keepCaption() {
-    if (!session_.hasClip() || captionRow_ < 0 || captionRow_ >= static_cast<int>(script_.size()) ||
-        shownRep_ != session_.rep().id) {
+    if (!open_.hasClip() || captionRow_ < 0 || captionRow_ >= static_cast<int>(script_.size()) ||
+        shownRep_ != open_.rep().id) {
         return;
     }
     model::ReviewScript changed = script_;
     changed.at(static_cast<std::size_t>(captionRow_)).caption =
         caption_->toPlainText().trimmed().toStdString();
-    session_.setReviewScript(changed, tr("Change the words"));
+    repEdits_.setReviewScript(changed, tr("Change the words"));
 }
 
 void FilmPanel::propose() {
@@ -491,17 +499,17 @@ void FilmPanel::propose() {
         return;
     }
     report::EarlierRep earlier;
-    if (const auto before = repBefore(session_)) {
-        earlier = {before->second.id, before->first.filmed};
+    if (const auto before = repBefore(open_, visit_)) {
+        earlier = {before->rep.id, before->clip.filmed};
     }
-    const model::ReviewScript script = report::proposedScript(
-        session_.pack(), session_.rep(), session_.circumstances().time, session_.review().readings,
-        session_.visitReview(), session_.planChoice(), earlier);
+    const model::ReviewScript script =
+        report::proposedScript(open_.pack(), open_.rep(), open_.circumstances().time,
+                               open_.review().readings, visit_.review(), visit_.choice(), earlier);
     if (script.empty()) {
         state_->setText(tr("Set the key positions on the Bench first."));
         return;
     }
-    session_.setReviewScript(script, tr("Propose the review film"));
+    repEdits_.setReviewScript(script, tr("Propose the review film"));
 }
 
 void FilmPanel::insert(const ScriptStep& step, const QString& what) {
@@ -509,14 +517,14 @@ void FilmPanel::insert(const ScriptStep& step, const QString& what) {
     model::ReviewScript changed = script_;
     const int at = row() + 1;
     changed.insert(changed.begin() + at, step);
-    session_.setReviewScript(changed, what);
+    repEdits_.setReviewScript(changed, what);
     steps_->setCurrentRow(at);
 }
 
 void FilmPanel::addStop() {
     ScriptStep step;
-    step.first = session_.frame();
-    for (const auto& [position, frame] : model::allPositions(session_.rep())) {
+    step.first = open_.frame();
+    for (const auto& [position, frame] : model::allPositions(open_.rep())) {
         if (frame == step.first) {
             step.positionId = position;
         }
@@ -530,8 +538,8 @@ void FilmPanel::addStretch() {
     constexpr double slow = 0.25;
     step.speed = slow;
     const int at = row();
-    const model::FrameSpan span = session_.rep().span.value_or(
-        model::FrameSpan{0, session_.circumstances().time.frameCount() - 1});
+    const model::FrameSpan span =
+        open_.rep().span.value_or(model::FrameSpan{0, open_.circumstances().time.frameCount() - 1});
     const auto endOf = [](const ScriptStep& s) {
         return s.kind == ScriptStep::Kind::run ? s.last : s.first;
     };
@@ -550,7 +558,7 @@ void FilmPanel::removeStep() {
     finishTyping();
     model::ReviewScript changed = script_;
     changed.erase(changed.begin() + row());
-    session_.setReviewScript(changed, tr("Take a step away"));
+    repEdits_.setReviewScript(changed, tr("Take a step away"));
 }
 
 void FilmPanel::moveStep(int by) {
@@ -562,7 +570,7 @@ void FilmPanel::moveStep(int by) {
     model::ReviewScript changed = script_;
     std::swap(changed.at(static_cast<std::size_t>(row())),
               changed.at(static_cast<std::size_t>(to)));
-    session_.setReviewScript(changed, tr("Move a step"));
+    repEdits_.setReviewScript(changed, tr("Move a step"));
     steps_->setCurrentRow(to);
 }
 
@@ -573,7 +581,7 @@ void FilmPanel::toggleRecording() {
         return;
     }
     preview_->stop();
-    session_.trying([&] {
+    problems_.trying([&] {
         recorder_.start();
         record_->setText(tr("Stop recording"));
     });
@@ -583,7 +591,7 @@ void FilmPanel::importVoice() {
     const QString file =
         QFileDialog::getOpenFileName(this, tr("Bring in a voice"), {}, tr("Sound (*)"));
     if (!file.isEmpty()) {
-        session_.trying([&] { keepVoice(film::readSound(file.toStdString())); });
+        problems_.trying([&] { keepVoice(film::readSound(file.toStdString())); });
     }
 }
 
@@ -591,8 +599,8 @@ void FilmPanel::keepVoice(const std::vector<float>& samples) {
     if (samples.empty() || row() < 0) {
         return;
     }
-    session_.trying([&] {
-        const std::filesystem::path folder = session_.library().voiceFolder();
+    problems_.trying([&] {
+        const std::filesystem::path folder = library_.voiceFolder();
         std::filesystem::create_directories(folder);
         std::filesystem::permissions(folder, std::filesystem::perms::owner_all);
         // Named by its content: the same sound is kept once, and undo finds it again.
@@ -615,66 +623,57 @@ void FilmPanel::keepVoice(const std::vector<float>& samples) {
 void FilmPanel::save() {
     finishTyping();
     preview_->stop();
-    if (session_.player().consentGiven.empty() &&
+    if (open_.player().consentGiven.empty() &&
         QMessageBox::question(this, tr("No consent"),
                               tr("There is no consent to film for %1. The film shows the player. "
                                  "Save it all the same?")
-                                  .arg(planText(session_.player().name)),
+                                  .arg(planText(open_.player().name)),
                               QMessageBox::Save | QMessageBox::Cancel,
                               QMessageBox::Cancel) != QMessageBox::Save) {
         return;
     }
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::MoviesLocation);
     const QString file = QFileDialog::getSaveFileName(
-        this, tr("Save the review film"), folder + "/" + planText(session_.player().name) + ".mp4",
+        this, tr("Save the review film"), folder + "/" + planText(open_.player().name) + ".mp4",
         tr("Film (*.mp4)"));
     if (file.isEmpty()) {
         return;
     }
-    auto exporting = std::make_shared<Export>();
-    exporting_ = exporting;
     progress_->setValue(0);
     progress_->show();
     cancel_->show();
     export_->setEnabled(false);
     state_->setText(tr("writing the film…"));
-    const QPointer<FilmPanel> guard(this);
-    const auto tell = [guard, exporting](double share) {
-        QMetaObject::invokeMethod(
-            QCoreApplication::instance(),
-            [guard, share] {
-                constexpr int whole = 100;
-                if (guard) {
-                    guard->progress_->setValue(static_cast<int>(share * whole));
-                }
-            },
-            Qt::QueuedConnection);
-        return !exporting->cancelled.load();
-    };
-    const auto end = [this] {
-        exporting_.reset();
-        progress_->hide();
-        cancel_->hide();
-        export_->setEnabled(!script_.empty());
-    };
-    inBackground(
+    exporting_ = true;
+    job_ = desk::runJob(
         this,
-        [film = film(), path = std::filesystem::path(file.toStdString()), tell] {
-            return report::exportReviewFilm(*film, path, tell);
-        },
-        [this, file, end](bool whole) {
-            end();
-            state_->setText(whole ? tr("saved as %1").arg(file)
-                                  : tr("broken off; no file is left"));
-            if (whole) {
-                emit saved(file);
+        [film = film(),
+         path = std::filesystem::path(file.toStdString())](const desk::TellShare& tell) {
+            const bool whole = report::exportReviewFilm(*film, path, tell);
+            if (whole && !tell(1.0)) {
+                std::filesystem::remove(path); // broken off at the very end
             }
+            return whole;
         },
-        [this, end](const std::exception_ptr& error) {
-            end();
-            state_->clear();
-            session_.trying([&] { std::rethrow_exception(error); });
+        [this, file](bool) {
+            endExport(tr("saved as %1").arg(file));
+            emit saved(file);
+        },
+        [this](const std::exception_ptr& error) {
+            endExport({});
+            problems_.tell(error);
+        },
+        [this](double share) {
+            progress_->setValue(static_cast<int>(share * progress_->maximum()));
         });
+}
+
+void FilmPanel::endExport(const QString& how) {
+    exporting_ = false;
+    progress_->hide();
+    cancel_->hide();
+    export_->setEnabled(!script_.empty());
+    state_->setText(how);
 }
 
 } // namespace kestrel::app

@@ -1,7 +1,14 @@
 #pragma once
 
 #include "app/plan/voice.h"
-#include "app/session.h"
+#include "desk/film_indices.h"
+#include "desk/job.h"
+#include "desk/judging.h"
+#include "desk/open_clip.h"
+#include "desk/open_visit.h"
+#include "desk/problems.h"
+#include "desk/rep_edits.h"
+#include "records/library.h"
 #include "report/review_film.h"
 
 #include <QTimer>
@@ -29,10 +36,13 @@ class FilmPreview;
 class FilmPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit FilmPanel(Session& session, QWidget* parent = nullptr);
+    explicit FilmPanel(const records::Library& library, desk::Problems& problems,
+                       desk::Judging& judging, desk::OpenClip& open, desk::OpenVisit& visit,
+                       desk::RepEdits& repEdits, desk::FilmIndices& films,
+                       QWidget* parent = nullptr);
     ~FilmPanel() override;
 
-    /// Fills the panel from the session, which has to have a clip open.
+    /// Fills the panel from the clip that has to be open.
     void refresh();
     /// Whether faces are blurred in it.
     void setBlurFaces(bool blur);
@@ -43,12 +53,11 @@ class FilmPanel : public QWidget {
     void saved(const QString& file);
 
   private:
-    struct Export;
-
     QWidget* makeSteps();
     QWidget* makeFields();
     QWidget* makeBottom();
     void propose();
+    void endExport(const QString& how);
     void addStop();
     void addStretch();
     void removeStep();
@@ -70,7 +79,13 @@ class FilmPanel : public QWidget {
     [[nodiscard]] int row() const;
     void insert(const model::ScriptStep& step, const QString& what);
 
-    Session& session_;
+    const records::Library& library_;
+    desk::Problems& problems_;
+    desk::Judging& judging_;
+    desk::OpenClip& open_;
+    desk::OpenVisit& visit_;
+    desk::RepEdits& repEdits_;
+    desk::FilmIndices& films_;
     FilmPreview* preview_ = nullptr;
     QListWidget* steps_ = nullptr;
     QWidget* fields_ = nullptr;
@@ -93,7 +108,8 @@ class FilmPanel : public QWidget {
     QTimer captionTimer_;
     VoiceRecorder recorder_;
     VoicePlayer player_;
-    std::shared_ptr<Export> exporting_;
+    desk::Job job_; ///< the film being written
+    bool exporting_ = false;
     model::ReviewScript script_;
     int captionRow_ = -1; ///< the step whose caption is being typed
     model::Id shownRep_ = 0;

@@ -116,9 +116,9 @@ void FilmPreview::paintNext() {
         QImage image;
         QTransform map;
     };
-    inBackground(
+    desk::runJob(
         this,
-        [painting = painting_, at = timeline_[number]] {
+        [painting = painting_, at = timeline_[number]](const desk::TellShare&) {
             Painted painted;
             painted.image = painting->paint(at);
             painted.map = painting->painter->pictureToPaint();

@@ -1,6 +1,7 @@
 #include "app/plan/findings_panel.h"
 
 #include "app/plan/plan_text.h"
+#include "app/shared/not_judged_text.h"
 #include "app/shared/verdict_text.h"
 #include "report/chain_picture.h"
 
@@ -32,8 +33,9 @@ QToolButton* smallButton(const QString& words, const QString& name, const QStrin
 
 } // namespace
 
-FindingsPanel::FindingsPanel(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session) {
+FindingsPanel::FindingsPanel(desk::OpenClip& open, desk::OpenVisit& visit,
+                             desk::PlanEdits& planEdits, QWidget* parent)
+    : QWidget(parent), open_(open), visit_(visit), planEdits_(planEdits) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(headingLabel(tr("Strengths to keep")));
@@ -42,6 +44,8 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent)
     column->addWidget(headingLabel(tr("What the film shows")));
     why_ = wrappedLabel("whyFirst");
     column->addWidget(why_);
+    notJudged_ = wrappedLabel("notJudged");
+    column->addWidget(notJudged_);
     findingRows_ = new QVBoxLayout;
     column->addLayout(findingRows_);
     add_ = new QComboBox;
@@ -60,22 +64,22 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent)
 }
 
 QString FindingsPanel::nameOf(const std::string& faultId) const {
-    return planText(coaching::wordsOf(session_.pack(), session_.planChoice(), faultId).name);
+    return planText(coaching::wordsOf(open_.pack(), visit_.choice(), faultId).name);
 }
 
 void FindingsPanel::say(const std::string& faultId, const QString& what,
                         const std::function<void(model::FindingWord&)>& change) {
-    model::PlanChoice choice = session_.planChoice();
+    model::PlanChoice choice = visit_.choice();
     change(choice.findings[faultId]);
     if (choice.findings[faultId] == model::FindingWord()) {
         choice.findings.erase(faultId);
     }
-    session_.setPlanChoice(choice, what);
+    planEdits_.setPlanChoice(choice, what);
 }
 
 void FindingsPanel::refresh() {
-    const model::Findings& findings = session_.visitReview().findings;
-    if (session_.visitReview().reps == 0) {
+    const model::Findings& findings = visit_.review().findings;
+    if (visit_.review().reps == 0) {
         why_->setText(
             tr("Nothing is measured yet. Set the key positions and place the landmarks on "
                "the Bench first."));
@@ -84,25 +88,40 @@ void FindingsPanel::refresh() {
     } else {
         why_->setText(planText(findings.whyFirst));
     }
+    refreshNotJudged();
     refreshFindings();
     refreshDismissed();
     refreshAddable();
     QStringList strengths;
-    for (const std::string& id : session_.visitReview().plan.strengthIds) {
+    for (const std::string& id : visit_.review().plan.strengthIds) {
         const auto strength =
             std::find_if(findings.strengths.begin(), findings.strengths.end(),
                          [&](const model::Strength& s) { return s.measureId == id; });
         const QString often = planText(coaching::howOften(strength->shownIn, strength->readIn));
-        strengths << "● " + planText(technique::findMeasure(session_.pack(), id)->name) +
+        strengths << "● " + planText(technique::findMeasure(open_.pack(), id)->name) +
                          (often.isEmpty() ? QString() : ", " + often);
     }
     strengths_->setText(strengths.isEmpty() ? tr("None is read for certain yet.")
                                             : strengths.join("\n"));
 }
 
+void FindingsPanel::refreshNotJudged() {
+    QStringList lines;
+    for (const desk::OpenVisit::Reps& reps : {visit_.reps(), visit_.repsBefore()}) {
+        for (const auto& rep : reps) {
+            if (rep->notJudged) {
+                lines << "▲ " + notJudgedText(*rep->notJudged, rep->clip);
+            }
+        }
+    }
+    lines.removeDuplicates(); // several reps of one film
+    notJudged_->setVisible(!lines.isEmpty());
+    notJudged_->setText(lines.join("\n"));
+}
+
 QString FindingsPanel::faultText(const model::Fault& fault) const {
     const technique::FaultDefinition& definition =
-        *technique::findFault(session_.pack(), fault.faultId);
+        *technique::findFault(open_.pack(), fault.faultId);
     QStringList how;
     if (fault.added) {
         how << tr("you saw it");
@@ -116,27 +135,25 @@ QString FindingsPanel::faultText(const model::Fault& fault) const {
     QString html = "<b>" + nameOf(fault.faultId).toHtmlEscaped() + "</b> (" + how.join(", ") + ")";
     QStringList signs;
     for (const model::Reading& reading : fault.evidence) {
-        const technique::Position* at =
-            technique::findPosition(session_.pack(), reading.positionId);
+        const technique::Position* at = technique::findPosition(open_.pack(), reading.positionId);
         signs << tr("%1: %2 %3, good is %4")
-                     .arg(
-                         at == nullptr ? planText(reading.positionId) : planText(at->name),
-                         planText(technique::findMeasure(session_.pack(), reading.measureId)->name),
-                         planText(technique::valueWithUncertainty(reading)),
-                         planText(technique::rangeText(*reading.range, reading.unit)));
+                     .arg(at == nullptr ? planText(reading.positionId) : planText(at->name),
+                          planText(technique::findMeasure(open_.pack(), reading.measureId)->name),
+                          planText(technique::valueWithUncertainty(reading)),
+                          planText(technique::rangeText(*reading.range, reading.unit)));
     }
     for (const std::string& id : fault.denials) {
         signs << tr("you answered no: %1")
-                     .arg(planText(technique::findObservation(session_.pack(), id)->question));
+                     .arg(planText(technique::findObservation(open_.pack(), id)->question));
     }
     if (!signs.isEmpty()) {
         html += "<br>" + signs.join("; ").toHtmlEscaped();
     }
     if (!definition.school.empty()) {
-        html += "<br>" +
-                tr("A fault in this school: %1")
-                    .arg(planText(technique::findSchool(session_.pack(), definition.school)->name)
-                             .toHtmlEscaped());
+        html +=
+            "<br>" + tr("A fault in this school: %1")
+                         .arg(planText(technique::findSchool(open_.pack(), definition.school)->name)
+                                  .toHtmlEscaped());
     }
     if (!definition.caution.empty()) {
         html += "<br>▲ " + planText(definition.caution).toHtmlEscaped();
@@ -184,12 +201,12 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
 
     const std::string id = fault.faultId;
     auto* buttons = new QHBoxLayout;
-    const auto& reps = session_.visitReview().repsOf;
+    const auto& reps = visit_.review().repsOf;
     if (!fault.evidence.empty()) {
         auto* see = smallButton(tr("See"), "see_" + planText(id), tr("Show it on the frame"));
         const QString position = planText(fault.evidence.front().positionId);
         const auto shownIn = reps.find(id);
-        model::Id rep = session_.rep().id;
+        model::Id rep = open_.rep().id;
         if (shownIn != reps.end() && std::find(shownIn->second.begin(), shownIn->second.end(),
                                                rep) == shownIn->second.end()) {
             rep = shownIn->second.front(); // the open rep does not show it
@@ -233,21 +250,21 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
 
 void FindingsPanel::refreshFindings() {
     clearRows(findingRows_);
-    for (const model::Fault& fault : session_.visitReview().findings.faults) {
+    for (const model::Fault& fault : visit_.review().findings.faults) {
         findingRows_->addWidget(faultCard(fault, true));
     }
-    for (const model::Fault& fault : session_.visitReview().findings.watch) {
+    for (const model::Fault& fault : visit_.review().findings.watch) {
         findingRows_->addWidget(faultCard(fault, false));
     }
 }
 
 void FindingsPanel::refreshDismissed() {
     clearRows(dismissedRows_);
-    const model::PlanChoice choice = session_.planChoice();
-    if (!session_.visitReview().dismissed.empty()) {
+    const model::PlanChoice choice = visit_.choice();
+    if (!visit_.review().dismissed.empty()) {
         dismissedRows_->addWidget(headingLabel(tr("Dismissed by you")));
     }
-    for (const model::Fault& fault : session_.visitReview().dismissed) {
+    for (const model::Fault& fault : visit_.review().dismissed) {
         auto* row = new QWidget;
         auto* line = new QHBoxLayout(row);
         line->setContentsMargins(0, 0, 0, 0);
@@ -274,10 +291,10 @@ void FindingsPanel::refreshDismissed() {
 void FindingsPanel::refreshAddable() {
     add_->clear();
     add_->addItem(tr("Add a fault that you saw…"), QString());
-    const auto& findings = session_.visitReview().findings;
-    for (const technique::FaultDefinition& fault : session_.pack().faults) {
+    const auto& findings = visit_.review().findings;
+    for (const technique::FaultDefinition& fault : open_.pack().faults) {
         const auto same = [&](const model::Fault& f) { return f.faultId == fault.id; };
-        const auto& dismissed = session_.visitReview().dismissed;
+        const auto& dismissed = visit_.review().dismissed;
         if (std::none_of(findings.faults.begin(), findings.faults.end(), same) &&
             std::none_of(dismissed.begin(), dismissed.end(), same)) {
             add_->addItem(nameOf(fault.id), planText(fault.id));
@@ -305,8 +322,7 @@ void FindingsPanel::askForWords(const std::string& faultId) {
     dialog.setObjectName("rewordDialog");
     dialog.setWindowTitle(tr("In your words"));
     auto* form = new QFormLayout(&dialog);
-    const coaching::FaultWords words =
-        coaching::wordsOf(session_.pack(), session_.planChoice(), faultId);
+    const coaching::FaultWords words = coaching::wordsOf(open_.pack(), visit_.choice(), faultId);
     auto* name = new QLineEdit(planText(words.name));
     name->setObjectName("rewordName");
     form->addRow(tr("Name"), name);
@@ -319,7 +335,7 @@ void FindingsPanel::askForWords(const std::string& faultId) {
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
-    const technique::FaultDefinition& shipped = *technique::findFault(session_.pack(), faultId);
+    const technique::FaultDefinition& shipped = *technique::findFault(open_.pack(), faultId);
     connect(buttons->button(QDialogButtonBox::RestoreDefaults), &QPushButton::clicked, &dialog,
             [&] {
                 name->setText(planText(shipped.name));

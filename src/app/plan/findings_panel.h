@@ -1,6 +1,8 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
+#include "desk/open_visit.h"
+#include "desk/plan_edits.h"
 
 #include <QWidget>
 
@@ -15,9 +17,10 @@ namespace kestrel::app {
 class FindingsPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit FindingsPanel(Session& session, QWidget* parent = nullptr);
+    explicit FindingsPanel(desk::OpenClip& open, desk::OpenVisit& visit, desk::PlanEdits& planEdits,
+                           QWidget* parent = nullptr);
 
-    /// Fills the panel from the session, which has to have a clip open.
+    /// Fills the panel from the clip that has to be open.
     void refresh();
 
   signals:
@@ -25,6 +28,8 @@ class FindingsPanel : public QWidget {
     void showPosition(qint64 repId, const QString& positionId);
 
   private:
+    /// Which reps do not count because of their films.
+    void refreshNotJudged();
     void refreshFindings();
     void refreshDismissed();
     void refreshAddable();
@@ -37,8 +42,11 @@ class FindingsPanel : public QWidget {
     void askWhyDismissed(const std::string& faultId);
     void askForWords(const std::string& faultId);
 
-    Session& session_;
+    desk::OpenClip& open_;
+    desk::OpenVisit& visit_;
+    desk::PlanEdits& planEdits_;
     QLabel* why_ = nullptr;
+    QLabel* notJudged_ = nullptr;
     QVBoxLayout* findingRows_ = nullptr;
     QVBoxLayout* dismissedRows_ = nullptr;
     QComboBox* add_ = nullptr;

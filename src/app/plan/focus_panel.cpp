@@ -13,7 +13,9 @@
 
 namespace kestrel::app {
 
-FocusPanel::FocusPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+FocusPanel::FocusPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::OpenVisit& visit,
+                       desk::PlanEdits& planEdits, QWidget* parent)
+    : QWidget(parent), shelf_(shelf), open_(open), visit_(visit), planEdits_(planEdits) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(headingLabel(tr("One focus")));
@@ -41,10 +43,10 @@ FocusPanel::FocusPanel(Session& session, QWidget* parent) : QWidget(parent), ses
         if (filling_) {
             return;
         }
-        model::PlanChoice choice = session_.planChoice();
+        model::PlanChoice choice = visit_.choice();
         choice.focusFaultId = focus_->currentData().toString().toStdString();
         choice.drillIds.clear(); // the drills belong to the focus
-        session_.setPlanChoice(choice, tr("Choose the focus"));
+        planEdits_.setPlanChoice(choice, tr("Choose the focus"));
     });
     connect(more, &QPushButton::clicked, this, [this] { chooseDrills(); });
     constexpr int pauseMs = 600; // typing has paused: keep the note
@@ -60,12 +62,11 @@ FocusPanel::FocusPanel(Session& session, QWidget* parent) : QWidget(parent), ses
 
 void FocusPanel::refresh() {
     filling_ = true;
-    const coaching::VisitReview& visit = session_.visitReview();
-    const model::PlanChoice choice = session_.planChoice();
+    const coaching::VisitReview& visit = visit_.review();
+    const model::PlanChoice choice = visit_.choice();
     focus_->clear();
     for (const model::Fault& fault : visit.findings.faults) {
-        const QString name =
-            planText(coaching::wordsOf(session_.pack(), choice, fault.faultId).name);
+        const QString name = planText(coaching::wordsOf(open_.pack(), choice, fault.faultId).name);
         focus_->addItem(focus_->count() == 0 ? tr("%1 (proposed)").arg(name) : name,
                         planText(fault.faultId));
     }
@@ -86,27 +87,27 @@ void FocusPanel::refresh() {
 
 void FocusPanel::refreshDrills() {
     clearRows(drillRows_);
-    const model::Plan& plan = session_.visitReview().plan;
+    const model::Plan& plan = visit_.review().plan;
     if (plan.focusFaultId.empty()) {
         return;
     }
     // The focus's own drills, then what the coach added from the library.
     std::vector<std::string> offered =
-        technique::findFault(session_.pack(), plan.focusFaultId)->drills;
+        technique::findFault(open_.pack(), plan.focusFaultId)->drills;
     for (const std::string& id : plan.drillIds) {
         if (std::find(offered.begin(), offered.end(), id) == offered.end()) {
             offered.push_back(id);
         }
     }
     for (const std::string& id : offered) {
-        const auto found = session_.drills().find(id);
-        if (found == session_.drills().end()) {
+        const auto found = shelf_.drills().find(id);
+        if (found == shelf_.drills().end()) {
             continue;
         }
         const coaching::Drill& drill = found->second;
         auto* box = new QCheckBox(
             tr("%1 · %2 · %3 min · %4")
-                .arg(planText(drill.name), planText(coaching::doseFor(drill, session_.doseAge())))
+                .arg(planText(drill.name), planText(coaching::doseFor(drill, visit_.doseAge())))
                 .arg(drill.minutes)
                 .arg(planText(coaching::placeText(drill.place))));
         box->setObjectName("drill_" + planText(id));
@@ -114,8 +115,8 @@ void FocusPanel::refreshDrills() {
         box->setChecked(std::find(plan.drillIds.begin(), plan.drillIds.end(), id) !=
                         plan.drillIds.end());
         connect(box, &QCheckBox::clicked, this, [this, id](bool on) {
-            model::PlanChoice choice = session_.planChoice();
-            std::vector<std::string> drills = session_.visitReview().plan.drillIds;
+            model::PlanChoice choice = visit_.choice();
+            std::vector<std::string> drills = visit_.review().plan.drillIds;
             std::erase(drills, id);
             if (on) {
                 drills.push_back(id);
@@ -125,26 +126,26 @@ void FocusPanel::refreshDrills() {
                 return;
             }
             choice.drillIds = drills;
-            session_.setPlanChoice(choice, on ? tr("Add a drill") : tr("Leave out a drill"));
+            planEdits_.setPlanChoice(choice, on ? tr("Add a drill") : tr("Leave out a drill"));
         });
         drillRows_->addWidget(box);
     }
 }
 
 void FocusPanel::chooseDrills() {
-    DrillDialog dialog(session_, this);
+    DrillDialog dialog(shelf_, open_, this);
     if (dialog.exec() != QDialog::Accepted || dialog.chosen().empty()) {
         return;
     }
-    std::vector<std::string> drills = session_.visitReview().plan.drillIds;
+    std::vector<std::string> drills = visit_.review().plan.drillIds;
     for (const std::string& id : dialog.chosen()) {
         if (std::find(drills.begin(), drills.end(), id) == drills.end()) {
             drills.push_back(id);
         }
     }
-    model::PlanChoice choice = session_.planChoice();
+    model::PlanChoice choice = visit_.choice();
     choice.drillIds = drills;
-    session_.setPlanChoice(choice, tr("Add a drill"));
+    planEdits_.setPlanChoice(choice, tr("Add a drill"));
 }
 
 void FocusPanel::finishNote() {
@@ -155,12 +156,12 @@ void FocusPanel::finishNote() {
 }
 
 void FocusPanel::keepNote() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
-    model::PlanChoice choice = session_.planChoice();
+    model::PlanChoice choice = visit_.choice();
     choice.note = note_->toPlainText().trimmed().toStdString();
-    session_.setPlanChoice(choice, tr("Change the note"));
+    planEdits_.setPlanChoice(choice, tr("Change the note"));
 }
 
 } // namespace kestrel::app

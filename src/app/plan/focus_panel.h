@@ -1,6 +1,9 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
+#include "desk/open_visit.h"
+#include "desk/plan_edits.h"
+#include "desk/shelf.h"
 
 #include <QTimer>
 #include <QWidget>
@@ -16,9 +19,10 @@ namespace kestrel::app {
 class FocusPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit FocusPanel(Session& session, QWidget* parent = nullptr);
+    explicit FocusPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::OpenVisit& visit,
+                        desk::PlanEdits& planEdits, QWidget* parent = nullptr);
 
-    /// Fills the panel from the session, which has to have a clip open.
+    /// Fills the panel from the clip that has to be open.
     void refresh();
     /// Keeps a note that is still being typed.
     void finishNote();
@@ -28,7 +32,10 @@ class FocusPanel : public QWidget {
     void keepNote();
     void chooseDrills();
 
-    Session& session_;
+    desk::Shelf& shelf_;
+    desk::OpenClip& open_;
+    desk::OpenVisit& visit_;
+    desk::PlanEdits& planEdits_;
     QComboBox* focus_ = nullptr;
     QLabel* cues_ = nullptr;
     QVBoxLayout* drillRows_ = nullptr;

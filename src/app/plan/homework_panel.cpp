@@ -36,8 +36,17 @@ QString dayName(const model::IsoDate& day) {
 
 } // namespace
 
-HomeworkPanel::HomeworkPanel(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session) {
+HomeworkPanel::HomeworkPanel(const records::Library& library, desk::Problems& problems,
+                             desk::Shelf& shelf, desk::OpenClip& open, desk::OpenVisit& visit,
+                             desk::PlanEdits& planEdits, model::Clock clock, QWidget* parent)
+    : QWidget(parent),
+      library_(library),
+      problems_(problems),
+      shelf_(shelf),
+      open_(open),
+      visit_(visit),
+      planEdits_(planEdits),
+      clock_(std::move(clock)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(4, 6, 4, 0);
     column->addWidget(makeWish());
@@ -139,7 +148,7 @@ QWidget* HomeworkPanel::makeDays() {
     connect(calendar_, &QPushButton::clicked, this, [this] { saveCalendar(); });
     connect(which_, &QComboBox::activated, this, [this] { showDays(); });
     connect(days_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
-        const bool movable = item != nullptr && shownVisit() == session_.visit();
+        const bool movable = item != nullptr && shownVisit() == visit_.key();
         earlier_->setEnabled(movable);
         later_->setEnabled(movable);
     });
@@ -153,7 +162,7 @@ QWidget* HomeworkPanel::makeDays() {
             this,
             [this, visit = shownVisit(), day = item->data(0, dayRole).toString().toStdString(),
              drill, done = item->checkState(0) == Qt::Checked] {
-                session_.setDone(visit, day, drill, done);
+                planEdits_.setDone(visit, day, drill, done);
             },
             Qt::QueuedConnection);
     });
@@ -161,14 +170,14 @@ QWidget* HomeworkPanel::makeDays() {
 }
 
 model::VisitKey HomeworkPanel::shownVisit() const {
-    const auto before = session_.askBack();
-    return which_->currentIndex() == 1 && before ? before->visit : session_.visit();
+    const auto before = visit_.askBack();
+    return which_->currentIndex() == 1 && before ? before->visit : visit_.key();
 }
 
 void HomeworkPanel::refresh() {
     filling_ = true;
-    const model::VisitKey visit = session_.visit();
-    const auto stored = session_.library().planWish(visit);
+    const model::VisitKey visit = visit_.key();
+    const auto stored = library_.planWish(visit);
     const model::PlanWish wish = stored.value_or(coaching::usualWish());
     // What is being chosen and not planned yet stays while other things change.
     if (stored || filledFor_ != visit) {
@@ -179,13 +188,13 @@ void HomeworkPanel::refresh() {
     }
     filledFor_ = visit;
     showEquipment(wish);
-    const bool planned = !session_.library().homework(visit).empty();
+    const bool planned = !library_.homework(visit).empty();
     plan_->setText(planned ? tr("Plan what is ahead anew") : tr("Plan the homework"));
-    plan_->setEnabled(!session_.visitReview().plan.drillIds.empty());
+    plan_->setEnabled(!visit_.review().plan.drillIds.empty());
     const int index = which_->currentIndex();
     which_->clear();
     which_->addItem(tr("Homework after this visit"));
-    if (const auto before = session_.askBack()) {
+    if (const auto before = visit_.askBack()) {
         which_->addItem(tr("Homework from %1, to tick").arg(report::dayText(before->visit.filmed)));
     }
     which_->setCurrentIndex(index == 1 && which_->count() > 1 ? 1 : 0);
@@ -206,14 +215,14 @@ void HomeworkPanel::showWish(const model::PlanWish& wish) {
     agreed_->setChecked(!wish.nextVisit.empty());
     next_->setVisible(!wish.nextVisit.empty());
     next_->setDate(wish.nextVisit.empty()
-                       ? QDate::currentDate().addDays(daysAWeek * coaching::weeksWithoutVisit)
+                       ? QDate::fromString(planText(clock_()), Qt::ISODate)
+                             .addDays(daysAWeek * coaching::weeksWithoutVisit)
                        : QDate::fromString(planText(wish.nextVisit), Qt::ISODate));
 }
 
 void HomeworkPanel::showEquipment(const model::PlanWish& wish) {
     clearRows(equipmentRows_);
-    const auto things =
-        coaching::equipmentFor(session_.drills(), session_.visitReview().plan.drillIds);
+    const auto things = coaching::equipmentFor(shelf_.drills(), visit_.review().plan.drillIds);
     if (things.empty()) {
         return;
     }
@@ -253,7 +262,7 @@ model::PlanWish HomeworkPanel::wished() const {
             wish.lacks.insert(thing.toString().toStdString());
         }
     }
-    const auto stored = session_.library().planWish(session_.visit());
+    const auto stored = library_.planWish(visit_.key());
     if (stored) {
         wish.moved = stored->moved;
     }
@@ -262,7 +271,7 @@ model::PlanWish HomeworkPanel::wished() const {
 
 void HomeworkPanel::plan() {
     std::vector<std::string> remarks;
-    session_.trying([&] { remarks = session_.planHomework(wished(), tr("Plan the homework")); });
+    problems_.trying([&] { remarks = planEdits_.planHomework(wished(), tr("Plan the homework")); });
     showRemarks(remarks);
 }
 
@@ -280,7 +289,7 @@ void HomeworkPanel::showDays() {
     const QTreeWidgetItem* current = days_->currentItem();
     const QString chosen = current == nullptr ? QString() : current->data(0, dayRole).toString();
     days_->clear();
-    const model::Homework homework = session_.library().homework(shownVisit());
+    const model::Homework homework = library_.homework(shownVisit());
     QTreeWidgetItem* day = nullptr;
     int minutes = 0;
     for (const model::HomeworkItem& item : homework) {
@@ -298,11 +307,11 @@ void HomeworkPanel::showDays() {
         minutes += item.minutes;
         day->setText(2, tr("%1 min").arg(minutes));
         auto* row = new QTreeWidgetItem(day);
-        const auto drill = session_.drills().find(item.drillId);
-        row->setText(0, drill == session_.drills().end() ? planText(item.drillId)
-                                                         : planText(drill->second.name));
+        const auto drill = shelf_.drills().find(item.drillId);
+        row->setText(0, drill == shelf_.drills().end() ? planText(item.drillId)
+                                                       : planText(drill->second.name));
         row->setText(1, planText(item.dose));
-        row->setToolTip(1, drill == session_.drills().end()
+        row->setToolTip(1, drill == shelf_.drills().end()
                                ? QString()
                                : tr("Step up: %1").arg(planText(drill->second.progression)));
         row->setText(2, tr("%1 min").arg(item.minutes));
@@ -320,7 +329,7 @@ void HomeworkPanel::showDays() {
             days_->setCurrentItem(days_->topLevelItem(i));
         }
     }
-    const bool movable = days_->currentItem() != nullptr && shownVisit() == session_.visit();
+    const bool movable = days_->currentItem() != nullptr && shownVisit() == visit_.key();
     earlier_->setEnabled(movable);
     later_->setEnabled(movable);
     calendar_->setEnabled(!homework.empty());
@@ -348,8 +357,9 @@ void HomeworkPanel::moveDay(int days) {
         wish.moved[proposed] = to;
     }
     std::vector<std::string> remarks;
-    session_.trying(
-        [&] { remarks = session_.planHomework(wish, tr("Move homework to %1").arg(dayName(to))); });
+    problems_.trying([&] {
+        remarks = planEdits_.planHomework(wish, tr("Move homework to %1").arg(dayName(to)));
+    });
     showRemarks(remarks);
     for (int i = 0; i < days_->topLevelItemCount(); ++i) {
         if (days_->topLevelItem(i)->data(0, dayRole).toString().toStdString() == to) {
@@ -362,19 +372,18 @@ void HomeworkPanel::saveCalendar() {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
     const QString file = QFileDialog::getSaveFileName(
         this, tr("Save the homework as a calendar"),
-        folder + "/" + planText(session_.player().name) + ".ics", tr("Calendar (*.ics)"));
+        folder + "/" + planText(open_.player().name) + ".ics", tr("Calendar (*.ics)"));
     if (file.isEmpty()) {
         return;
     }
     const model::VisitKey visit = shownVisit();
-    const auto wish = session_.library().planWish(visit);
-    session_.trying([&] {
+    const auto wish = library_.planWish(visit);
+    problems_.trying([&] {
         report::saveWhole(
             file.toStdString(),
             QByteArray::fromStdString(report::homeworkCalendar(
-                session_.player().name, session_.pack().name, visit,
-                session_.library().homework(visit), wish ? wish->nextVisit : model::IsoDate(),
-                session_.drills(), QDate::currentDate().toString(Qt::ISODate).toStdString())));
+                open_.player().name, open_.pack().name, visit, library_.homework(visit),
+                wish ? wish->nextVisit : model::IsoDate(), shelf_.drills(), clock_())));
         emit saved(file);
     });
 }

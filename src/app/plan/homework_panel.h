@@ -1,6 +1,11 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
+#include "desk/open_visit.h"
+#include "desk/plan_edits.h"
+#include "desk/problems.h"
+#include "desk/shelf.h"
+#include "records/library.h"
 
 #include <QWidget>
 
@@ -22,9 +27,12 @@ namespace kestrel::app {
 class HomeworkPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit HomeworkPanel(Session& session, QWidget* parent = nullptr);
+    explicit HomeworkPanel(const records::Library& library, desk::Problems& problems,
+                           desk::Shelf& shelf, desk::OpenClip& open, desk::OpenVisit& visit,
+                           desk::PlanEdits& planEdits, model::Clock clock,
+                           QWidget* parent = nullptr);
 
-    /// Fills the panel from the session, which has to have a clip open.
+    /// Fills the panel from the clip that has to be open.
     void refresh();
 
   signals:
@@ -45,7 +53,13 @@ class HomeworkPanel : public QWidget {
     /// The visit whose homework is shown.
     [[nodiscard]] model::VisitKey shownVisit() const;
 
-    Session& session_;
+    const records::Library& library_;
+    desk::Problems& problems_;
+    desk::Shelf& shelf_;
+    desk::OpenClip& open_;
+    desk::OpenVisit& visit_;
+    desk::PlanEdits& planEdits_;
+    model::Clock clock_;
     static constexpr int daysAWeek = 7;
     std::array<QCheckBox*, daysAWeek> weekdays_{};
     std::array<QSpinBox*, daysAWeek> throws_{};

@@ -16,16 +16,17 @@
 
 namespace kestrel::app {
 
-PlanStation::PlanStation(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+PlanStation::PlanStation(desk::Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     setObjectName("planStation");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 10, 14, 10);
     row->setSpacing(14);
     row->addWidget(makeChoices(), 5);
     row->addWidget(makePages(), 6);
-    connect(&session_, &Session::clipOpened, this, [this] { refresh(); });
-    connect(&session_, &Session::clipClosed, this, [this] { refresh(); });
-    connect(&session_, &Session::marksChanged, this, [this] { refresh(); });
+    connect(&desk_.open, &desk::OpenClip::opened, this, [this] { refresh(); });
+    connect(&desk_.open, &desk::OpenClip::closed, this, [this] { refresh(); });
+    connect(&desk_.open, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+    connect(&desk_.visit, &desk::OpenVisit::moreJudged, this, [this] { refresh(); });
     refresh();
 }
 
@@ -45,10 +46,10 @@ QWidget* PlanStation::makeChoices() {
     choices_ = new QWidget;
     auto* choices = new QVBoxLayout(choices_);
     choices->setContentsMargins(0, 0, 0, 0);
-    askBack_ = new AskBackCard(session_);
+    askBack_ = new AskBackCard(desk_.library, desk_.open, desk_.visit);
     choices->addWidget(askBack_);
-    focus_ = new FocusPanel(session_);
-    findings_ = new FindingsPanel(session_);
+    focus_ = new FocusPanel(desk_.shelf, desk_.open, desk_.visit, desk_.planEdits);
+    findings_ = new FindingsPanel(desk_.open, desk_.visit, desk_.planEdits);
     choices->addWidget(focus_);
     choices->addWidget(findings_);
     column->addWidget(choices_);
@@ -66,9 +67,12 @@ QWidget* PlanStation::makePages() {
     pages_ = new QTabWidget;
     pages_->setObjectName("planPages");
     pages_->setDocumentMode(true);
-    sheets_ = new SheetsPanel(session_);
-    homework_ = new HomeworkPanel(session_);
-    film_ = new FilmPanel(session_);
+    sheets_ = new SheetsPanel(desk_.library, desk_.settings, desk_.problems, desk_.shelf,
+                              desk_.open, desk_.visit, desk_.planEdits, desk_.films, desk_.clock);
+    homework_ = new HomeworkPanel(desk_.library, desk_.problems, desk_.shelf, desk_.open,
+                                  desk_.visit, desk_.planEdits, desk_.clock);
+    film_ = new FilmPanel(desk_.library, desk_.problems, desk_.judging, desk_.open, desk_.visit,
+                          desk_.repEdits, desk_.films);
     film_->setBlurFaces(sheets_->blurFaces());
     pages_->insertTab(sheets, sheets_, tr("Sheets"));
     pages_->insertTab(homework, homework_, tr("Homework"));
@@ -107,7 +111,7 @@ void PlanStation::refresh() {
     if (stale_) {
         return;
     }
-    const bool open = session_.hasClip();
+    const bool open = desk_.open.hasClip();
     empty_->setVisible(!open);
     choices_->setVisible(open);
     pages_->setVisible(open);
@@ -116,10 +120,10 @@ void PlanStation::refresh() {
         sheets_->clear();
         return;
     }
-    const QString day = report::dayText(session_.clip().filmed);
+    const QString day = report::dayText(desk_.open.clip().filmed);
     heading_->setText(day.isEmpty()
-                          ? tr("%1: plan").arg(planText(session_.player().name))
-                          : tr("%1: plan after %2").arg(planText(session_.player().name), day));
+                          ? tr("%1: plan").arg(planText(desk_.open.player().name))
+                          : tr("%1: plan after %2").arg(planText(desk_.open.player().name), day));
     askBack_->refresh();
     focus_->refresh();
     findings_->refresh();
@@ -127,7 +131,7 @@ void PlanStation::refresh() {
 }
 
 void PlanStation::refreshPage() {
-    if (!session_.hasClip() || !isVisible()) {
+    if (!desk_.open.hasClip() || !isVisible()) {
         return;
     }
     switch (static_cast<Page>(pages_->currentIndex())) {

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/desk.h"
 
 #include <QWidget>
 
@@ -23,7 +23,7 @@ class PlanStation : public QWidget {
   public:
     enum Page { sheets, homework, film };
 
-    explicit PlanStation(Session& session, QWidget* parent = nullptr);
+    explicit PlanStation(desk::Desk& desk, QWidget* parent = nullptr);
 
     void choosePage(Page page);
 
@@ -44,7 +44,7 @@ class PlanStation : public QWidget {
     /// Fills the page that is in front; the others are filled when they come there.
     void refreshPage();
 
-    Session& session_;
+    desk::Desk& desk_;
     QLabel* heading_ = nullptr;
     QLabel* empty_ = nullptr;
     QWidget* choices_ = nullptr;

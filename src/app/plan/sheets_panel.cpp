@@ -30,7 +30,20 @@ constexpr const char* blurSetting = "blur_faces";
 
 } // namespace
 
-SheetsPanel::SheetsPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+SheetsPanel::SheetsPanel(const records::Library& library, desk::Settings& settings,
+                         desk::Problems& problems, desk::Shelf& shelf, desk::OpenClip& open,
+                         desk::OpenVisit& visit, desk::PlanEdits& planEdits,
+                         desk::FilmIndices& films, model::Clock clock, QWidget* parent)
+    : QWidget(parent),
+      library_(library),
+      settings_(settings),
+      problems_(problems),
+      shelf_(shelf),
+      open_(open),
+      visit_(visit),
+      planEdits_(planEdits),
+      films_(films),
+      clock_(std::move(clock)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(4, 6, 4, 0);
     column->addWidget(makeTop());
@@ -74,14 +87,14 @@ QWidget* SheetsPanel::makeTop() {
     paper_->setObjectName("paper");
     paper_->setAccessibleName(tr("Paper"));
     paper_->addItems({tr("A4"), tr("Letter")});
-    const std::string said = session_.library().setting(paperSetting);
+    const std::string said = settings_.get(paperSetting);
     const bool letterHere =
         QLocale().measurementSystem() == QLocale::ImperialUSSystem; // where Letter is the paper
     paper_->setCurrentIndex(said.empty() ? (letterHere ? 1 : 0) : (said == "letter" ? 1 : 0));
     row->addWidget(paper_);
     blur_ = new QCheckBox(tr("blur the face"));
     blur_->setObjectName("blurFaces");
-    blur_->setChecked(session_.library().setting(blurSetting) == "yes");
+    blur_->setChecked(settings_.get(blurSetting) == "yes");
     row->addWidget(blur_);
     row->addStretch();
     column->addLayout(row);
@@ -108,11 +121,10 @@ QWidget* SheetsPanel::makeTop() {
     numbered->addStretch();
     column->addWidget(numberedChoices_);
     connect(kind_, &QComboBox::activated, this, [this] { refresh(); });
-    connect(paper_, &QComboBox::activated, this, [this](int index) {
-        session_.library().setSetting(paperSetting, index == 1 ? "letter" : "a4");
-    });
+    connect(paper_, &QComboBox::activated, this,
+            [this](int index) { settings_.set(paperSetting, index == 1 ? "letter" : "a4"); });
     connect(blur_, &QCheckBox::clicked, this, [this](bool on) {
-        session_.library().setSetting(blurSetting, on ? "yes" : "no");
+        settings_.set(blurSetting, on ? "yes" : "no");
         emit blurChosen(on);
         refresh();
     });
@@ -153,7 +165,7 @@ void SheetsPanel::clear() {
 }
 
 void SheetsPanel::refresh() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         clear();
         return;
     }
@@ -167,11 +179,12 @@ void SheetsPanel::refresh() {
         button->setEnabled(false);
     }
     const int number = ++building_;
-    inBackground(
+    desk::runJob(
         this,
-        [material = sheetMaterialOf(session_, blur_->isChecked()), kind = kind(),
-         even = frames_->currentIndex() == 1, count = count_->value(),
-         constructs = constructs_->isChecked()] {
+        [material =
+             sheetMaterialOf(library_, shelf_, films_, open_, visit_, clock_(), blur_->isChecked()),
+         kind = kind(), even = frames_->currentIndex() == 1, count = count_->value(),
+         constructs = constructs_->isChecked()](const desk::TellShare&) {
             Made made;
             if (kind == takeHome) {
                 report::SheetMaterial withPose = material;
@@ -249,26 +262,26 @@ void SheetsPanel::show(const Made& made) {
 }
 
 bool SheetsPanel::mayGiveOut() {
-    if (!session_.player().consentGiven.empty()) {
+    if (!open_.player().consentGiven.empty()) {
         return true;
     }
     return QMessageBox::question(
                this, tr("No consent"),
                tr("There is no consent to film for %1. The sheet shows pictures of the player. "
                   "Save it all the same?")
-                   .arg(planText(session_.player().name)),
+                   .arg(planText(open_.player().name)),
                QMessageBox::Save | QMessageBox::Cancel, QMessageBox::Cancel) == QMessageBox::Save;
 }
 
 /// What is given to the player is what the next visit asks about: it does not change by itself
 /// when the rep is judged anew.
 void SheetsPanel::keepPlan() {
-    const model::Plan& plan = session_.visitReview().plan;
-    model::PlanChoice choice = session_.planChoice();
+    const model::Plan& plan = visit_.review().plan;
+    model::PlanChoice choice = visit_.choice();
     if (!plan.focusFaultId.empty() && choice.focusFaultId != plan.focusFaultId) {
         choice.focusFaultId = plan.focusFaultId;
         choice.drillIds = plan.drillIds;
-        session_.setPlanChoice(choice, tr("Give out the plan"));
+        planEdits_.setPlanChoice(choice, tr("Give out the plan"));
     }
 }
 
@@ -283,7 +296,7 @@ void SheetsPanel::save(Format format) {
     const auto& [ending, filter] = formats.at(format);
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
     const QString file = QFileDialog::getSaveFileName(
-        this, tr("Save the sheet"), folder + "/" + planText(session_.player().name) + "." + ending,
+        this, tr("Save the sheet"), folder + "/" + planText(open_.player().name) + "." + ending,
         filter);
     if (file.isEmpty()) {
         return;
@@ -294,9 +307,9 @@ void SheetsPanel::save(Format format) {
     }
     state_->setText(tr("saving…"));
     const std::filesystem::path path = file.toStdString();
-    inBackground(
+    desk::runJob(
         this,
-        [made, path, format, paper = paper()] {
+        [made, path, format, paper = paper()](const desk::TellShare&) {
             if (format == Format::png) {
                 QByteArray bytes;
                 QBuffer buffer(&bytes);
@@ -321,14 +334,7 @@ void SheetsPanel::save(Format format) {
 
 void SheetsPanel::told(const std::exception_ptr& error) {
     state_->clear();
-    try {
-        std::rethrow_exception(error);
-    } catch (const model::InputError& e) {
-        emit session_.problem(planText(e.happened()), planText(e.safe()), planText(e.todo()));
-    } catch (const std::exception& e) {
-        emit session_.problem(tr("The sheet could not be made (%1).").arg(e.what()),
-                              tr("Everything in the library is safe."), tr("Try again."));
-    }
+    problems_.tell(error);
 }
 
 } // namespace kestrel::app

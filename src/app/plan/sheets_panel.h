@@ -1,6 +1,13 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/judging.h"
+#include "desk/open_clip.h"
+#include "desk/open_visit.h"
+#include "desk/plan_edits.h"
+#include "desk/problems.h"
+#include "desk/settings.h"
+#include "desk/shelf.h"
+#include "records/library.h"
 #include "report/coach_report.h"
 #include "report/document_pdf.h"
 #include "report/take_home.h"
@@ -23,9 +30,12 @@ namespace kestrel::app {
 class SheetsPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit SheetsPanel(Session& session, QWidget* parent = nullptr);
+    explicit SheetsPanel(const records::Library& library, desk::Settings& settings,
+                         desk::Problems& problems, desk::Shelf& shelf, desk::OpenClip& open,
+                         desk::OpenVisit& visit, desk::PlanEdits& planEdits,
+                         desk::FilmIndices& films, model::Clock clock, QWidget* parent = nullptr);
 
-    /// Makes the sheet anew from the session, in the background.
+    /// Makes the sheet anew in the background.
     void refresh();
     /// There is no clip open.
     void clear();
@@ -56,7 +66,15 @@ class SheetsPanel : public QWidget {
     [[nodiscard]] Kind kind() const;
     [[nodiscard]] report::Paper paper() const;
 
-    Session& session_;
+    const records::Library& library_;
+    desk::Settings& settings_;
+    desk::Problems& problems_;
+    desk::Shelf& shelf_;
+    desk::OpenClip& open_;
+    desk::OpenVisit& visit_;
+    desk::PlanEdits& planEdits_;
+    desk::FilmIndices& films_;
+    model::Clock clock_;
     QComboBox* kind_ = nullptr;
     QComboBox* paper_ = nullptr;
     QCheckBox* blur_ = nullptr;

@@ -35,22 +35,23 @@ const QColor positionColour(0xF0, 0x8C, 0x5A);
 
 } // namespace
 
-ClipMap::ClipMap(Session& session, Thumbnails& thumbnails, QWidget* parent)
-    : QWidget(parent), session_(session), thumbnails_(thumbnails) {
+ClipMap::ClipMap(desk::OpenClip& open, desk::ClipEdits& clipEdits, Thumbnails& thumbnails,
+                 QWidget* parent)
+    : QWidget(parent), open_(open), clipEdits_(clipEdits), thumbnails_(thumbnails) {
     setObjectName("clipMap");
     setAccessibleName(tr("Map of the clip"));
     setFixedHeight(sizeHint().height());
     setMouseTracking(true);
     const auto redraw = [this] { update(); };
-    connect(&session_, &Session::clipOpened, this, [this] { showWholeClip(); });
-    connect(&session_, &Session::clipClosed, this, redraw);
-    connect(&session_, &Session::repOpened, this, redraw);
-    connect(&session_, &Session::frameChanged, this, [this] {
+    connect(&open_, &desk::OpenClip::opened, this, [this] { showWholeClip(); });
+    connect(&open_, &desk::OpenClip::closed, this, redraw);
+    connect(&open_, &desk::OpenClip::repOpened, this, redraw);
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] {
         follow();
         update();
     });
-    connect(&session_, &Session::marksChanged, this, redraw);
-    connect(&session_, &Session::studyProgress, this, [this](double share) {
+    connect(&open_, &desk::OpenClip::marksChanged, this, redraw);
+    connect(&open_, &desk::OpenClip::studyProgress, this, [this](double share) {
         studied_ = share;
         update();
     });
@@ -63,7 +64,7 @@ double ClipMap::placeOf(int frame) const {
 
 int ClipMap::frameAt(double x) const {
     const double frame = std::floor(from_ + x / std::max(1, width()) * frames_);
-    return std::clamp(static_cast<int>(frame), 0, session_.index().frameCount() - 1);
+    return std::clamp(static_cast<int>(frame), 0, open_.index().frameCount() - 1);
 }
 
 model::FrameSpan ClipMap::inView() const {
@@ -71,7 +72,7 @@ model::FrameSpan ClipMap::inView() const {
 }
 
 void ClipMap::setView(double from, double frames) {
-    const double all = session_.index().frameCount();
+    const double all = open_.index().frameCount();
     frames_ = std::clamp(frames, std::min(fewestFrames, all), all);
     from_ = std::clamp(from, 0.0, all - frames_);
     update();
@@ -84,11 +85,11 @@ void ClipMap::resizeEvent(QResizeEvent* event) {
 }
 
 void ClipMap::showWholeClip() {
-    setView(0.0, session_.index().frameCount());
+    setView(0.0, open_.index().frameCount());
 }
 
 void ClipMap::showRep() {
-    show(spanOf(session_.rep()));
+    show(spanOf(open_.rep()));
 }
 
 void ClipMap::show(model::FrameSpan span) {
@@ -98,24 +99,23 @@ void ClipMap::show(model::FrameSpan span) {
 }
 
 void ClipMap::zoom(double factor, double x) {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     const double under = from_ + x / std::max(1, width()) * frames_;
-    const double all = session_.index().frameCount();
+    const double all = open_.index().frameCount();
     const double frames = std::clamp(frames_ / factor, std::min(fewestFrames, all), all);
     setView(under - x / std::max(1, width()) * frames, frames);
 }
 
 void ClipMap::follow() {
-    if (session_.frame() < from_ || session_.frame() + 1.0 > from_ + frames_) {
-        setView(session_.frame() + 0.5 - frames_ / 2.0, frames_);
+    if (open_.frame() < from_ || open_.frame() + 1.0 > from_ + frames_) {
+        setView(open_.frame() + 0.5 - frames_ / 2.0, frames_);
     }
 }
 
 model::FrameSpan ClipMap::spanOf(const model::Rep& rep) const {
-    model::FrameSpan span =
-        rep.span.value_or(model::FrameSpan{0, session_.index().frameCount() - 1});
+    model::FrameSpan span = rep.span.value_or(model::FrameSpan{0, open_.index().frameCount() - 1});
     if (dragged_ && dragged_->rep == rep.id) {
         (dragged_->last ? span.last : span.first) = dragged_->frame;
     }
@@ -129,7 +129,7 @@ QRectF ClipMap::repBox(const model::FrameSpan& span) const {
 }
 
 void ClipMap::paintThumbnails(QPainter& painter) {
-    const film::FilmIndex& index = session_.index();
+    const film::FilmIndex& index = open_.index();
     const double frameWidth = width() / frames_;
     const double pictureWidth =
         std::max({12.0, thumbnailHeight * static_cast<double>(index.width) / index.height});
@@ -154,13 +154,13 @@ void ClipMap::paintThumbnails(QPainter& painter) {
 
 void ClipMap::paintEnergy(QPainter& painter) const {
     painter.fillRect(QRectF(0, energyTop, width(), energyHeight), quietBand);
-    if (!session_.study()) {
+    if (!open_.study()) {
         painter.setPen(eventColour);
         painter.drawText(QRectF(6, energyTop, width() - 12, energyHeight), Qt::AlignVCenter,
                          tr("looking at what moves when… %1 %").arg(std::lround(100 * studied_)));
         return;
     }
-    const std::vector<float>& energy = session_.study()->energy;
+    const std::vector<float>& energy = open_.study()->energy;
     const float most = std::max(1.0F, *std::max_element(energy.begin(), energy.end()));
     QPainterPath path(QPointF(0, energyTop + energyHeight));
     for (int x = 0; x < width(); ++x) {
@@ -192,13 +192,13 @@ void ClipMap::paintReps(QPainter& painter) const {
                          painter.fontMetrics().elidedText(title, Qt::ElideRight,
                                                           static_cast<int>(inside.width())));
     };
-    for (const model::Rep& rep : session_.reps()) {
-        const bool open = rep.id == session_.rep().id;
+    for (const model::Rep& rep : open_.reps()) {
+        const bool open = rep.id == open_.rep().id;
         box(repBox(spanOf(rep)), open ? report::chestnut : report::slate,
             QPen(open ? report::cream : eventColour, open ? 1.6 : 0.8),
             QString::fromStdString(rep.title), report::cream);
     }
-    for (const model::FrameSpan& span : session_.proposedReps()) {
+    for (const model::FrameSpan& span : open_.proposedReps()) {
         box(repBox(span), Qt::transparent, QPen(report::cream, 1.4, Qt::DashLine), QString(),
             report::cream);
     }
@@ -207,19 +207,19 @@ void ClipMap::paintReps(QPainter& painter) const {
 void ClipMap::paintMarks(QPainter& painter) const {
     painter.setPen(Qt::NoPen);
     const double frameWidth = std::max(1.5, width() / frames_);
-    for (const auto& [frame, points] : session_.rep().landmarks) {
+    for (const auto& [frame, points] : open_.rep().landmarks) {
         const double x = placeOf(frame) - frameWidth / 2.0;
         painter.fillRect(QRectF(x, coverageTop, frameWidth, coverageHeight), energyColour);
     }
     painter.setRenderHint(QPainter::Antialiasing);
-    for (const auto& [id, frame] : model::allPositions(session_.rep())) {
-        const technique::Position* position = technique::findPosition(session_.pack(), id);
+    for (const auto& [id, frame] : model::allPositions(open_.rep())) {
+        const technique::Position* position = technique::findPosition(open_.pack(), id);
         if (position == nullptr) {
             continue; // of a technique that this clip was said to show before
         }
         const bool event = position->event;
         const double x = placeOf(frame);
-        const bool found = model::onlyFound(session_.rep(), id) != nullptr;
+        const bool found = model::onlyFound(open_.rep(), id) != nullptr;
         painter.setPen(
             QPen(event ? eventColour : positionColour, 2.0, found ? Qt::DotLine : Qt::SolidLine));
         painter.drawLine(QPointF(x, marksTop + (event ? 4.0 : 0.0)), QPointF(x, height()));
@@ -229,7 +229,7 @@ void ClipMap::paintMarks(QPainter& painter) const {
 void ClipMap::paintEvent(QPaintEvent* /*event*/) {
     QPainter painter(this);
     painter.fillRect(rect(), report::nearBlack);
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     paintThumbnails(painter);
@@ -238,7 +238,7 @@ void ClipMap::paintEvent(QPaintEvent* /*event*/) {
     paintReps(painter);
     painter.setRenderHint(QPainter::Antialiasing, false);
     paintMarks(painter);
-    const double now = placeOf(session_.frame());
+    const double now = placeOf(open_.frame());
     painter.setPen(QPen(report::nearBlack, 4.0));
     painter.drawLine(QPointF(now, 0), QPointF(now, height()));
     painter.setPen(QPen(report::cream, 2.0));
@@ -249,7 +249,7 @@ std::optional<ClipMap::Edge> ClipMap::edgeAt(QPointF place) const {
     if (place.y() < repsTop || place.y() > repsTop + repsHeight) {
         return std::nullopt;
     }
-    for (const model::Rep& rep : session_.reps()) {
+    for (const model::Rep& rep : open_.reps()) {
         if (!rep.span) {
             continue;
         }
@@ -265,7 +265,7 @@ std::optional<ClipMap::Edge> ClipMap::edgeAt(QPointF place) const {
 }
 
 void ClipMap::mousePressEvent(QMouseEvent* event) {
-    if (!session_.hasClip() || event->button() != Qt::LeftButton) {
+    if (!open_.hasClip() || event->button() != Qt::LeftButton) {
         return;
     }
     dragged_ = edgeAt(event->position());
@@ -273,26 +273,26 @@ void ClipMap::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (event->position().y() >= repsTop && event->position().y() < repsTop + repsHeight) {
-        for (const model::Rep& rep : session_.reps()) {
-            if (rep.id != session_.rep().id && repBox(spanOf(rep)).contains(event->position())) {
-                session_.openRep(rep.id);
+        for (const model::Rep& rep : open_.reps()) {
+            if (rep.id != open_.rep().id && repBox(spanOf(rep)).contains(event->position())) {
+                open_.openRep(rep.id);
                 return;
             }
         }
     }
     scrubbing_ = true;
-    session_.goTo(frameAt(event->position().x()));
+    open_.goTo(frameAt(event->position().x()));
 }
 
 void ClipMap::mouseMoveEvent(QMouseEvent* event) {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     if (dragged_) {
         dragged_->frame = frameAt(event->position().x());
         update();
     } else if (scrubbing_) {
-        session_.goTo(frameAt(event->position().x()));
+        open_.goTo(frameAt(event->position().x()));
     } else {
         setCursor(edgeAt(event->position()) ? Qt::SizeHorCursor : Qt::ArrowCursor);
     }
@@ -304,7 +304,7 @@ void ClipMap::mouseReleaseEvent(QMouseEvent* /*event*/) {
         return;
     }
     const Edge edge = *dragged_;
-    const auto found = std::find_if(session_.reps().begin(), session_.reps().end(),
+    const auto found = std::find_if(open_.reps().begin(), open_.reps().end(),
                                     [&](const model::Rep& rep) { return rep.id == edge.rep; });
     model::Rep rep = *found;
     rep.span = spanOf(rep);
@@ -313,13 +313,13 @@ void ClipMap::mouseReleaseEvent(QMouseEvent* /*event*/) {
         std::swap(rep.span->first, rep.span->last);
     }
     if (rep.span != found->span) {
-        session_.setRep(rep, tr("Move an end of %1").arg(QString::fromStdString(rep.title)));
+        clipEdits_.setRep(rep, tr("Move an end of %1").arg(QString::fromStdString(rep.title)));
     }
     update();
 }
 
 void ClipMap::wheelEvent(QWheelEvent* event) {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     const QPoint turned = event->angleDelta();
@@ -337,7 +337,7 @@ void ClipMap::wheelEvent(QWheelEvent* event) {
 }
 
 bool ClipMap::event(QEvent* event) {
-    if (event->type() == QEvent::ToolTip && session_.hasClip()) {
+    if (event->type() == QEvent::ToolTip && open_.hasClip()) {
         const auto* help = static_cast<QHelpEvent*>(event);
         const double y = help->pos().y();
         const QString text =

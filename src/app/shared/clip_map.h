@@ -1,7 +1,8 @@
 #pragma once
 
-#include "app/session.h"
 #include "app/shared/thumbnails.h"
+#include "desk/clip_edits.h"
+#include "desk/open_clip.h"
 
 #include <QWidget>
 
@@ -15,7 +16,8 @@ namespace kestrel::app {
 class ClipMap : public QWidget {
     Q_OBJECT
   public:
-    ClipMap(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+    ClipMap(desk::OpenClip& open, desk::ClipEdits& clipEdits, Thumbnails& thumbnails,
+            QWidget* parent = nullptr);
 
     [[nodiscard]] QSize sizeHint() const override { return {600, 104}; }
     /// The frame under a horizontal place of the widget.
@@ -31,7 +33,7 @@ class ClipMap : public QWidget {
     void show(model::FrameSpan span);
     /// Zooms by `factor` round a horizontal place: above 1 goes nearer.
     void zoom(double factor, double x);
-    void zoom(double factor) { zoom(factor, placeOf(session_.frame())); }
+    void zoom(double factor) { zoom(factor, placeOf(open_.frame())); }
 
   signals:
     void viewChanged(); ///< other frames are in view, or at other places
@@ -63,7 +65,8 @@ class ClipMap : public QWidget {
     void paintReps(QPainter& painter) const;
     void paintMarks(QPainter& painter) const;
 
-    Session& session_;
+    desk::OpenClip& open_;
+    desk::ClipEdits& clipEdits_;
     Thumbnails& thumbnails_;
     double from_ = 0.0;    ///< first frame in view, its left edge
     double frames_ = 1.0;  ///< how many frames are in view

@@ -8,15 +8,17 @@
 
 namespace kestrel::app {
 
-FilmView::FilmView(Session& session, Thumbnails& thumbnails, QWidget* parent) : QWidget(parent) {
+FilmView::FilmView(desk::OpenClip& open, desk::ClipEdits& clipEdits, Thumbnails& thumbnails,
+                   QWidget* parent)
+    : QWidget(parent) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
-    stage_ = new Stage(session);
+    stage_ = new Stage(open);
     column->addWidget(stage_, 1);
-    map_ = new ClipMap(session, thumbnails);
+    map_ = new ClipMap(open, clipEdits, thumbnails);
     column->addWidget(map_);
-    transport_ = new Transport(session, *map_);
+    transport_ = new Transport(open, *map_);
     column->addWidget(transport_);
 }
 

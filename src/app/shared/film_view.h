@@ -1,13 +1,14 @@
 #pragma once
 
 #include "app/shared/thumbnails.h"
+#include "desk/clip_edits.h"
+#include "desk/open_clip.h"
 
 #include <QWidget>
 
 namespace kestrel::app {
 
 class ClipMap;
-class Session;
 class Stage;
 class Transport;
 
@@ -15,7 +16,8 @@ class Transport;
 class FilmView : public QWidget {
     Q_OBJECT
   public:
-    FilmView(Session& session, Thumbnails& thumbnails, QWidget* parent = nullptr);
+    FilmView(desk::OpenClip& open, desk::ClipEdits& clipEdits, Thumbnails& thumbnails,
+             QWidget* parent = nullptr);
 
     [[nodiscard]] Stage& stage() { return *stage_; }
     [[nodiscard]] Transport& transport() { return *transport_; }

@@ -6,12 +6,12 @@
 
 namespace kestrel::app {
 
-Loupe::Loupe(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+Loupe::Loupe(desk::OpenClip& open, QWidget* parent) : QWidget(parent), open_(open) {
     setObjectName("loupe");
     setAccessibleName(tr("Loupe"));
     setToolTip(tr("The pixels under the pointer, eight times as large"));
     setFixedSize(sizeHint());
-    connect(&session_, &Session::pictureReady, this, [this] { update(); });
+    connect(&open_, &desk::OpenClip::pictureReady, this, [this] { update(); });
 }
 
 void Loupe::lookAt(QPointF picture) {
@@ -22,7 +22,7 @@ void Loupe::lookAt(QPointF picture) {
 void Loupe::paintEvent(QPaintEvent* /*event*/) {
     QPainter painter(this);
     painter.fillRect(rect(), report::nearBlack);
-    const QImage picture = session_.hasClip() ? session_.picture(session_.frame()) : QImage();
+    const QImage picture = open_.hasClip() ? open_.picture(open_.frame()) : QImage();
     if (at_ && !picture.isNull()) {
         constexpr double enlargement = 8.0;
         painter.save();

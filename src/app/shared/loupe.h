@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
 
 #include <QWidget>
 
@@ -12,7 +12,7 @@ namespace kestrel::app {
 class Loupe : public QWidget {
     Q_OBJECT
   public:
-    explicit Loupe(Session& session, QWidget* parent = nullptr);
+    explicit Loupe(desk::OpenClip& open, QWidget* parent = nullptr);
 
     /// Shows the picture round this spot.
     void lookAt(QPointF picture);
@@ -23,7 +23,7 @@ class Loupe : public QWidget {
     void paintEvent(QPaintEvent* event) override;
 
   private:
-    Session& session_;
+    desk::OpenClip& open_;
     std::optional<QPointF> at_;
 };
 

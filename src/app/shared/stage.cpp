@@ -36,27 +36,27 @@ QColor landmarkColour(model::Landmark landmark, model::Hand hand) {
 
 } // namespace
 
-Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+Stage::Stage(desk::OpenClip& open, QWidget* parent) : QWidget(parent), open_(open) {
     setObjectName("stage");
     setAccessibleName(tr("Frame"));
     setMinimumSize(320, 200);
     setMouseTracking(true);
     setCursor(Qt::CrossCursor);
-    connect(&session_, &Session::clipOpened, this, [this] {
+    connect(&open_, &desk::OpenClip::opened, this, [this] {
         shown_ = {};
         readings_.clear();
         guides_ = {};
         selected_.reset();
         fit();
     });
-    connect(&session_, &Session::clipClosed, this, [this] {
+    connect(&open_, &desk::OpenClip::closed, this, [this] {
         shown_ = {};
         update();
     });
-    connect(&session_, &Session::frameChanged, this, [this] { update(); });
-    connect(&session_, &Session::marksChanged, this, [this] { update(); });
-    connect(&session_, &Session::pictureReady, this, [this](int frame) {
-        if (session_.hasClip() && frame == session_.frame()) {
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] { update(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { update(); });
+    connect(&open_, &desk::OpenClip::pictureReady, this, [this](int frame) {
+        if (open_.hasClip() && frame == open_.frame()) {
             update();
         }
     });
@@ -87,18 +87,18 @@ void Stage::setReportingClicks(bool reporting) {
 
 void Stage::fit() {
     zoom_ = 1.0;
-    if (session_.hasClip()) {
-        centre_ = QPointF(session_.index().width - 1, session_.index().height - 1) / 2.0;
+    if (open_.hasClip()) {
+        centre_ = QPointF(open_.index().width - 1, open_.index().height - 1) / 2.0;
     }
     update();
 }
 
 QTransform Stage::pictureToWidget() const {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return {};
     }
-    const double fitted = std::min(width() / static_cast<double>(session_.index().width),
-                                   height() / static_cast<double>(session_.index().height));
+    const double fitted = std::min(width() / static_cast<double>(open_.index().width),
+                                   height() / static_cast<double>(open_.index().height));
     const double scale = fitted * zoom_;
     QTransform map;
     map.translate(width() / 2.0, height() / 2.0);
@@ -112,7 +112,7 @@ QPointF Stage::toPicture(QPointF widget) const {
 }
 
 void Stage::zoomBy(double factor, QPointF around) {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     const QPointF before = toPicture(around);
@@ -126,11 +126,11 @@ void Stage::zoomBy(double factor, QPointF around) {
 }
 
 std::optional<model::Landmark> Stage::landmarkAt(QPointF widget) const {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return std::nullopt;
     }
-    const auto placed = session_.rep().landmarks.find(session_.frame());
-    if (placed == session_.rep().landmarks.end()) {
+    const auto placed = open_.rep().landmarks.find(open_.frame());
+    if (placed == open_.rep().landmarks.end()) {
         return std::nullopt;
     }
     const QTransform map = pictureToWidget();
@@ -150,7 +150,7 @@ std::optional<model::Landmark> Stage::landmarkAt(QPointF widget) const {
 void Stage::paintEvent(QPaintEvent* /*event*/) {
     QPainter painter(this);
     painter.fillRect(rect(), report::nearBlack);
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         painter.setPen(report::cream);
         painter.drawText(rect(), Qt::AlignCenter,
                          tr("No clip is open. Choose one on the Squad station,\n"
@@ -159,10 +159,10 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
     }
     ++paints_;
     // The exact picture when it is there; until pictureReady() brings it, the nearest.
-    QImage picture = session_.picture(session_.frame());
-    paintedFrame_ = picture.isNull() ? -1 : session_.frame();
+    QImage picture = open_.picture(open_.frame());
+    paintedFrame_ = picture.isNull() ? -1 : open_.frame();
     if (picture.isNull()) {
-        picture = session_.nearestPicture(session_.frame());
+        picture = open_.nearestPicture(open_.frame());
     }
     if (!picture.isNull()) {
         shown_ = std::move(picture);
@@ -178,7 +178,7 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
     }
     paintGrid(painter);
     report::paintConstructs(painter, guides_.marks, map, {});
-    report::paintConstructs(painter, report::constructsOn(session_.frame(), readings_), map, {});
+    report::paintConstructs(painter, report::constructsOn(open_.frame(), readings_), map, {});
     if (placing_) {
         paintLandmarks(painter);
     }
@@ -187,8 +187,7 @@ void Stage::paintEvent(QPaintEvent* /*event*/) {
 void Stage::paintGrid(QPainter& painter) const {
     const QTransform map = pictureToWidget();
     painter.save();
-    painter.setClipRect(
-        map.mapRect(QRectF(-0.5, -0.5, session_.index().width, session_.index().height)));
+    painter.setClipRect(map.mapRect(QRectF(-0.5, -0.5, open_.index().width, open_.index().height)));
     painter.setRenderHint(QPainter::Antialiasing);
     for (const technique::SeenLine& line : guides_.grid) {
         QPolygonF seen;
@@ -237,8 +236,8 @@ void Stage::paintHorizon(QPainter& painter, const QTransform& map) const {
 }
 
 void Stage::paintLandmarks(QPainter& painter) const {
-    const auto placed = session_.rep().landmarks.find(session_.frame());
-    if (placed == session_.rep().landmarks.end()) {
+    const auto placed = open_.rep().landmarks.find(open_.frame());
+    if (placed == open_.rep().landmarks.end()) {
         return;
     }
     const QTransform map = pictureToWidget();
@@ -249,7 +248,7 @@ void Stage::paintLandmarks(QPainter& painter) const {
         }
         const bool held = moved_ && landmark == pressedOn_;
         const QPointF at = held ? dragTo_ : map.map(QPointF(point.px.x, point.px.y));
-        const QColor colour = landmarkColour(landmark, session_.player().hand);
+        const QColor colour = landmarkColour(landmark, open_.player().hand);
         // An open ring leaves the pixels of the joint itself visible. What a machine set is dashed,
         // dotted where it takes it for covered; the one that is asked for is as wide as it may be
         // off.
@@ -285,7 +284,7 @@ void Stage::wheelEvent(QWheelEvent* event) {
 }
 
 void Stage::mousePressEvent(QMouseEvent* event) {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
@@ -299,7 +298,7 @@ void Stage::mousePressEvent(QMouseEvent* event) {
 }
 
 void Stage::mouseMoveEvent(QMouseEvent* event) {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     if (panFrom_) {
@@ -324,11 +323,11 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
         setCursor(Qt::CrossCursor);
         return;
     }
-    if (event->button() == Qt::LeftButton && reportingClicks_ && session_.hasClip()) {
+    if (event->button() == Qt::LeftButton && reportingClicks_ && open_.hasClip()) {
         emit clicked(toPicture(event->position()));
         return;
     }
-    if (event->button() != Qt::LeftButton || !placing_ || !session_.hasClip()) {
+    if (event->button() != Qt::LeftButton || !placing_ || !open_.hasClip()) {
         return;
     }
     if (moved_ && pressedOn_) {

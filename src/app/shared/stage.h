@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
 
 #include <QTransform>
 #include <QWidget>
@@ -14,7 +14,7 @@ namespace kestrel::app {
 class Stage : public QWidget {
     Q_OBJECT
   public:
-    explicit Stage(Session& session, QWidget* parent = nullptr);
+    explicit Stage(desk::OpenClip& open, QWidget* parent = nullptr);
 
     /// Landmarks are drawn, and clicks on the picture are reported, only on the Bench.
     void setPlacing(bool placing);
@@ -67,7 +67,7 @@ class Stage : public QWidget {
     void paintGrid(QPainter& painter) const;
     void paintHorizon(QPainter& painter, const QTransform& map) const;
 
-    Session& session_;
+    desk::OpenClip& open_;
     bool placing_ = false;
     std::optional<model::Landmark> selected_;
     std::vector<model::Reading> readings_;

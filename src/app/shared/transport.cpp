@@ -11,8 +11,8 @@
 
 namespace kestrel::app {
 
-Transport::Transport(Session& session, ClipMap& map, QWidget* parent)
-    : QWidget(parent), session_(session) {
+Transport::Transport(desk::OpenClip& open, ClipMap& map, QWidget* parent)
+    : QWidget(parent), open_(open) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 2, 0, 2);
     row->setSpacing(4);
@@ -49,7 +49,7 @@ Transport::Transport(Session& session, ClipMap& map, QWidget* parent)
     row->addWidget(speed_);
     connect(speed_, &QComboBox::currentIndexChanged, this, [this] {
         if (playing()) {
-            playFrom_ = session_.frame();
+            playFrom_ = open_.frame();
             since_.restart();
         }
     });
@@ -58,12 +58,12 @@ Transport::Transport(Session& session, ClipMap& map, QWidget* parent)
     button("mapIn", tr("Show less of the clip, in more detail"), "map_in",
            [&map] { map.zoom(nearer); });
     button("mapRep", tr("Show this rep"), "map_rep", [this, &map] {
-        if (session_.hasClip()) {
+        if (open_.hasClip()) {
             map.showRep();
         }
     });
     button("mapAll", tr("Show the whole clip"), "map_all", [this, &map] {
-        if (session_.hasClip()) {
+        if (open_.hasClip()) {
             map.showWholeClip();
         }
     });
@@ -85,37 +85,37 @@ Transport::Transport(Session& session, ClipMap& map, QWidget* parent)
     timer_.setInterval(tickMs);
     timer_.setTimerType(Qt::PreciseTimer);
     connect(&timer_, &QTimer::timeout, this, [this] { playOn(); });
-    connect(&session_, &Session::frameChanged, this, [this] { showPlace(); });
-    connect(&session_, &Session::marksChanged, this, [this] { showPlace(); });
-    connect(&session_, &Session::clipOpened, this, [this] {
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] { showPlace(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { showPlace(); });
+    connect(&open_, &desk::OpenClip::opened, this, [this] {
         stop();
         showPlace();
     });
-    connect(&session_, &Session::clipClosed, this, [this] {
+    connect(&open_, &desk::OpenClip::closed, this, [this] {
         stop();
         place_->clear();
     });
 }
 
 void Transport::step(int frames) {
-    if (session_.hasClip()) {
+    if (open_.hasClip()) {
         stop();
-        session_.goTo(session_.frame() + frames);
+        open_.goTo(open_.frame() + frames);
     }
 }
 
 void Transport::togglePlay() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
     if (playing()) {
         stop();
         return;
     }
-    if (session_.frame() + 1 >= session_.index().frameCount()) {
-        session_.goTo(0);
+    if (open_.frame() + 1 >= open_.index().frameCount()) {
+        open_.goTo(0);
     }
-    playFrom_ = session_.frame();
+    playFrom_ = open_.frame();
     since_.restart();
     timer_.start();
     play_->setIcon(icon("pause"));
@@ -127,35 +127,35 @@ void Transport::stop() {
 }
 
 void Transport::playOn() {
-    const model::ClipTime& time = session_.circumstances().time;
+    const model::ClipTime& time = open_.circumstances().time;
     const double elapsed =
         static_cast<double>(since_.nsecsElapsed()) * 1e-9 * speed_->currentData().toDouble();
     const int frame = model::frameAtFieldTime(
         time, time.fieldTimes()[static_cast<std::size_t>(playFrom_)] + model::Seconds(elapsed));
-    if (frame != session_.frame()) {
-        session_.goTo(frame);
+    if (frame != open_.frame()) {
+        open_.goTo(frame);
     }
-    if (frame + 1 >= session_.index().frameCount()) {
+    if (frame + 1 >= open_.index().frameCount()) {
         stop();
     }
 }
 
 void Transport::showPlace() {
-    if (!session_.hasClip()) {
+    if (!open_.hasClip()) {
         return;
     }
-    const model::ClipTime& time = session_.circumstances().time;
+    const model::ClipTime& time = open_.circumstances().time;
     QString text = tr("frame %1 of %2 · %3 s")
-                       .arg(session_.frame())
-                       .arg(session_.index().frameCount() - 1)
-                       .arg(session_.index().seconds(session_.frame()).value, 0, 'f', 3);
-    const auto anchor = model::frameOf(session_.rep(), session_.pack().anchor);
-    if (anchor && !session_.captureRateMissing() && *anchor < session_.index().frameCount()) {
-        const double ms = 1000.0 * model::elapsed(time, *anchor, session_.frame()).value;
+                       .arg(open_.frame())
+                       .arg(open_.index().frameCount() - 1)
+                       .arg(open_.index().seconds(open_.frame()).value, 0, 'f', 3);
+    const auto anchor = model::frameOf(open_.rep(), open_.pack().anchor);
+    if (anchor && !open_.captureRateMissing() && *anchor < open_.index().frameCount()) {
+        const double ms = 1000.0 * model::elapsed(time, *anchor, open_.frame()).value;
         text += tr(" · %1 ms from %2")
                     .arg(QString::number(ms, 'f', 0).replace('-', QChar(0x2212)))
                     .arg(QString::fromStdString(
-                        technique::findPosition(session_.pack(), session_.pack().anchor)->name));
+                        technique::findPosition(open_.pack(), open_.pack().anchor)->name));
     }
     place_->setText(text);
 }
@@ -173,10 +173,9 @@ void Transport::giveFocusBack() {
 void Transport::goToTypedTime() {
     bool good = false;
     const double seconds = time_->text().trimmed().replace(',', '.').toDouble(&good);
-    if (good && session_.hasClip()) {
+    if (good && open_.hasClip()) {
         stop();
-        session_.goTo(
-            model::frameAtFileTime(session_.circumstances().time, model::Seconds(seconds)));
+        open_.goTo(model::frameAtFileTime(open_.circumstances().time, model::Seconds(seconds)));
         time_->clear();
         giveFocusBack();
     } else {

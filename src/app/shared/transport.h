@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/open_clip.h"
 
 #include <QElapsedTimer>
 #include <QTimer>
@@ -19,7 +19,7 @@ class ClipMap;
 class Transport : public QWidget {
     Q_OBJECT
   public:
-    explicit Transport(Session& session, ClipMap& map, QWidget* parent = nullptr);
+    explicit Transport(desk::OpenClip& open, ClipMap& map, QWidget* parent = nullptr);
 
     void step(int frames);
     void togglePlay();
@@ -32,7 +32,7 @@ class Transport : public QWidget {
     void goToTypedTime();
     void giveFocusBack();
 
-    Session& session_;
+    desk::OpenClip& open_;
     QToolButton* play_ = nullptr;
     QComboBox* speed_ = nullptr;
     QLabel* place_ = nullptr;

@@ -30,7 +30,8 @@ QDateEdit* dateEdit(const char* name, const std::string& day, QDate otherwise) {
 
 } // namespace
 
-PlayerDialog::PlayerDialog(const model::Player& player, QWidget* parent)
+PlayerDialog::PlayerDialog(const model::Player& player, const model::IsoDate& today,
+                           QWidget* parent)
     : QDialog(parent), player_(player) {
     setWindowTitle(player.id == 0 ? tr("New player") : tr("Player"));
     auto* form = new QFormLayout(this);
@@ -45,7 +46,8 @@ PlayerDialog::PlayerDialog(const model::Player& player, QWidget* parent)
     bornKnown_->setAccessibleName(tr("Date of birth is known"));
     bornKnown_->setChecked(!player.born.empty());
     constexpr int usualAge = 11;
-    born_ = dateEdit("born", player.born, QDate::currentDate().addYears(-usualAge));
+    const QDate now = QDate::fromString(text(today), Qt::ISODate);
+    born_ = dateEdit("born", player.born, now.addYears(-usualAge));
     born_->setAccessibleName(tr("Born on"));
     born_->setEnabled(bornKnown_->isChecked());
     connect(bornKnown_, &QCheckBox::toggled, born_, &QWidget::setEnabled);
@@ -96,7 +98,7 @@ PlayerDialog::PlayerDialog(const model::Player& player, QWidget* parent)
     consent_->setObjectName("consent");
     consent_->setAccessibleName(tr("Consent to film was given"));
     consent_->setChecked(!player.consentGiven.empty());
-    consentDay_ = dateEdit("consentDay", player.consentGiven, QDate::currentDate());
+    consentDay_ = dateEdit("consentDay", player.consentGiven, now);
     consentDay_->setAccessibleName(tr("Day of consent"));
     consentDay_->setEnabled(consent_->isChecked());
     connect(consent_, &QCheckBox::toggled, consentDay_, &QWidget::setEnabled);

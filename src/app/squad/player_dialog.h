@@ -17,7 +17,8 @@ namespace kestrel::app {
 class PlayerDialog : public QDialog {
     Q_OBJECT
   public:
-    explicit PlayerDialog(const model::Player& player, QWidget* parent = nullptr);
+    PlayerDialog(const model::Player& player, const model::IsoDate& today,
+                 QWidget* parent = nullptr);
 
     [[nodiscard]] model::Player player() const;
 

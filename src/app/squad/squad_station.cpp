@@ -1,5 +1,6 @@
 #include "app/squad/squad_station.h"
 
+#include "app/shared/not_judged_text.h"
 #include "app/squad/player_dialog.h"
 #include "coaching/growth.h"
 #include "model/input_error.h"
@@ -28,13 +29,9 @@ QString longDate(const model::IsoDate& day) {
     return date.isValid() ? QLocale().toString(date, "d MMM yyyy") : QString();
 }
 
-model::IsoDate today() {
-    return QDate::currentDate().toString(Qt::ISODate).toStdString();
-}
-
-QString aboutPlayer(const model::Player& player) {
+QString aboutPlayer(const model::Player& player, const model::IsoDate& today) {
     QStringList parts;
-    const auto age = model::ageInYears(player.born, today());
+    const auto age = model::ageInYears(player.born, today);
     parts << (age ? SquadStation::tr("%1 years old").arg(*age)
                   : SquadStation::tr("age not known: ranges for all ages are used"));
     parts << (player.hand == model::Hand::right ? SquadStation::tr("right-handed")
@@ -51,7 +48,7 @@ QString aboutPlayer(const model::Player& player) {
 
 } // namespace
 
-SquadStation::SquadStation(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+SquadStation::SquadStation(desk::Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     setObjectName("squadStation");
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 14, 16, 14);
@@ -109,17 +106,21 @@ SquadStation::SquadStation(Session& session, QWidget* parent) : QWidget(parent),
     connect(edit_, &QPushButton::clicked, this, [this] { editPlayer(false); });
     connect(bringIn_, &QPushButton::clicked, this, &SquadStation::bringIn);
     connect(prepare_, &QPushButton::clicked, this, [this] {
-        session_.isPreparing() ? session_.stopPreparing() : session_.prepareClips();
+        desk_.preparer.isPreparing() ? desk_.preparer.stop() : desk_.preparer.start();
     });
-    connect(&session_, &Session::preparing, this, &SquadStation::showPreparing);
+    connect(&desk_.preparer, &desk::ClipPreparer::progress, this, &SquadStation::showPreparing);
     connect(players_, &QListWidget::currentRowChanged, this, [this] { refreshClips(); });
-    connect(&session_, &Session::recordsChanged, this, [this] { refreshPlayers(); });
-    connect(&session_, &Session::marksChanged, this, [this] {
+    connect(&desk_.edits, &desk::EditStack::recordsChanged, this, [this] { refreshPlayers(); });
+    connect(&desk_.open, &desk::OpenClip::opened, this,
+            [this] { choosePlayer(desk_.open.player().id); });
+    const auto refreshWhenSeen = [this] {
         stale_ = true; // judged anew when looked at, not with every nudge of a landmark
         if (isVisible()) {
             refreshClips();
         }
-    });
+    };
+    connect(&desk_.open, &desk::OpenClip::marksChanged, this, refreshWhenSeen);
+    connect(&desk_.films, &desk::FilmIndices::more, this, refreshWhenSeen);
     refreshPlayers();
 }
 
@@ -135,18 +136,33 @@ model::Id SquadStation::currentPlayer() const {
     return item == nullptr ? 0 : item->data(Qt::UserRole).toLongLong();
 }
 
+model::Id SquadStation::playerOfLastClip() const {
+    const QString last = text(desk_.settings.get("open_clip"));
+    const auto clip = desk_.library.clip(last.toLongLong());
+    return clip ? clip->playerId : 0;
+}
+
+void SquadStation::choosePlayer(model::Id id) {
+    for (int i = 0; i < players_->count(); ++i) {
+        if (players_->item(i)->data(Qt::UserRole).toLongLong() == id) {
+            players_->setCurrentRow(i);
+        }
+    }
+}
+
 void SquadStation::refreshPlayers() {
     const model::Id before = currentPlayer();
+    const model::Id wanted = before == 0 ? playerOfLastClip() : before;
     {
         const QSignalBlocker quiet(players_);
         players_->clear();
-        for (const model::Player& player : session_.library().players()) {
-            const auto count = session_.library().clips(player.id).size();
+        for (const model::Player& player : desk_.library.players()) {
+            const auto count = desk_.library.clips(player.id).size();
             auto* item = new QListWidgetItem(
                 text(player.name) + "\n" + (count == 1 ? tr("1 clip") : tr("%1 clips").arg(count)));
             item->setData(Qt::UserRole, static_cast<qlonglong>(player.id));
             players_->addItem(item);
-            if (player.id == before) {
+            if (player.id == wanted) {
                 players_->setCurrentItem(item);
             }
         }
@@ -157,8 +173,8 @@ void SquadStation::refreshPlayers() {
     refreshClips();
 }
 
-void SquadStation::showPreparing(const std::optional<Session::Preparing>& how) {
-    const QString hindrance = Session::proposingHindrance();
+void SquadStation::showPreparing(const std::optional<desk::ClipPreparer::Progress>& how) {
+    const QString hindrance = desk::LandmarkSearch::hindrance();
     if (how) {
         prepare_->setText(tr("Stop preparing (%1 of %2, %3 %)")
                               .arg(how->number)
@@ -170,7 +186,7 @@ void SquadStation::showPreparing(const std::optional<Session::Preparing>& how) {
         prepare_->setEnabled(true);
         return;
     }
-    const int waiting = session_.clipsToPrepare();
+    const int waiting = desk_.preparer.waiting();
     prepare_->setText(waiting == 0   ? tr("All films are prepared")
                       : waiting == 1 ? tr("Prepare 1 film")
                                      : tr("Prepare %1 films").arg(waiting));
@@ -184,7 +200,7 @@ void SquadStation::showPreparing(const std::optional<Session::Preparing>& how) {
 
 void SquadStation::refreshClips() {
     stale_ = false;
-    if (!session_.isPreparing()) {
+    if (!desk_.preparer.isPreparing()) {
         showPreparing(std::nullopt);
     }
     while (QLayoutItem* old = clips_->takeAt(0)) {
@@ -194,7 +210,7 @@ void SquadStation::refreshClips() {
         }
         delete old;
     }
-    const auto player = session_.library().player(currentPlayer());
+    const auto player = desk_.library.player(currentPlayer());
     edit_->setEnabled(player.has_value());
     bringIn_->setEnabled(player.has_value());
     if (!player) {
@@ -205,13 +221,13 @@ void SquadStation::refreshClips() {
         return;
     }
     heading_->setText(text(player->name));
-    QString about = aboutPlayer(*player);
+    QString about = aboutPlayer(*player, desk_.clock());
     for (const std::string& line : coaching::growthText(coaching::growthOf(
-             player->born, player->sex, session_.library().heights(player->id), today()))) {
+             player->born, player->sex, desk_.library.heights(player->id), desk_.clock()))) {
         about += "\n" + text(line);
     }
     about_->setText(about);
-    const auto clips = session_.library().clips(player->id);
+    const auto clips = desk_.library.clips(player->id);
     if (clips.empty()) {
         clips_->addWidget(
             new QLabel(tr("No film yet. Press “Bring in a film” or drop a file on the window.")));
@@ -220,6 +236,20 @@ void SquadStation::refreshClips() {
         clips_->addWidget(clipCard(*player, clip));
     }
     clips_->addStretch();
+}
+
+QString SquadStation::judgement(const model::Player& player, const model::Clip& clip,
+                                const model::Rep& rep) const {
+    const auto judged = desk_.judging.of(player, clip, rep);
+    if (judged->notJudged) {
+        const bool waits = *judged->notJudged == prepare::NotJudged::filmBeingRead;
+        return (waits ? " · " : "\n▲ ") + notJudgedText(*judged->notJudged, clip);
+    }
+    const std::string& focus = judged->review.plan.focusFaultId;
+    return " · " +
+           (focus.empty()
+                ? tr("no fault shows for certain")
+                : tr("focus: %1").arg(text(technique::findFault(*judged->pack, focus)->name)));
 }
 
 QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& clip) {
@@ -232,14 +262,14 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
     words->addWidget(title);
     QString state;
     try {
-        const std::vector<model::Rep> reps = session_.library().reps(clip.id);
+        const std::vector<model::Rep> reps = desk_.library.reps(clip.id);
         // Of several reps, the one with most marks speaks for the clip.
         const model::Rep& rep = *std::max_element(
             reps.begin(), reps.end(), [](const model::Rep& a, const model::Rep& b) {
                 return std::pair(a.positions.size(), a.found.size()) <
                        std::pair(b.positions.size(), b.found.size());
             });
-        const technique::Pack& pack = session_.packOf(rep);
+        const technique::Pack& pack = desk_.shelf.packOf(rep);
         const auto total = std::count_if(pack.positions.begin(), pack.positions.end(),
                                          [](const auto& p) { return !p.event; });
         const auto set =
@@ -259,12 +289,8 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
         } else if (set == 0) {
             state += "\n" + tr("Not marked yet: set the key positions on the Bench.");
         } else {
-            const coaching::Review review = session_.judged(player, clip, rep);
-            const std::string& focus = review.plan.focusFaultId;
-            state += "\n" + tr("%1 of %2 positions set").arg(set).arg(total) + " · " +
-                     (focus.empty()
-                          ? tr("no fault shows for certain")
-                          : tr("focus: %1").arg(text(technique::findFault(pack, focus)->name)));
+            state += "\n" + tr("%1 of %2 positions set").arg(set).arg(total) +
+                     judgement(player, clip, rep);
         }
     } catch (const model::InputError& error) {
         state = "▲ " + text(error.happened()) + " " + text(error.todo());
@@ -284,22 +310,17 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
 
 void SquadStation::editPlayer(bool fresh) {
     const model::Player start =
-        fresh ? model::Player{}
-              : session_.library().player(currentPlayer()).value_or(model::Player{});
-    PlayerDialog dialog(start, this);
+        fresh ? model::Player{} : desk_.library.player(currentPlayer()).value_or(model::Player{});
+    PlayerDialog dialog(start, desk_.clock(), this);
     if (dialog.exec() != QDialog::Accepted) {
         return;
     }
     if (!fresh) {
-        session_.setPlayer(dialog.player(), tr("Change %1").arg(text(dialog.player().name)));
+        desk_.squadEdits.setPlayer(dialog.player(),
+                                   tr("Change %1").arg(text(dialog.player().name)));
         return;
     }
-    const model::Id id = session_.addPlayer(dialog.player());
-    for (int i = 0; i < players_->count(); ++i) {
-        if (players_->item(i)->data(Qt::UserRole).toLongLong() == id) {
-            players_->setCurrentRow(i);
-        }
-    }
+    choosePlayer(desk_.squadEdits.addPlayer(dialog.player()));
 }
 
 } // namespace kestrel::app

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/session.h"
+#include "desk/desk.h"
 
 #include <QWidget>
 
@@ -15,7 +15,7 @@ namespace kestrel::app {
 class SquadStation : public QWidget {
     Q_OBJECT
   public:
-    explicit SquadStation(Session& session, QWidget* parent = nullptr);
+    explicit SquadStation(desk::Desk& desk, QWidget* parent = nullptr);
 
     /// 0 when there is no player yet.
     [[nodiscard]] model::Id currentPlayer() const;
@@ -30,11 +30,17 @@ class SquadStation : public QWidget {
   private:
     void refreshPlayers();
     void refreshClips();
-    void showPreparing(const std::optional<Session::Preparing>& how);
+    void showPreparing(const std::optional<desk::ClipPreparer::Progress>& how);
     void editPlayer(bool fresh);
+    void choosePlayer(model::Id id);
+    /// The player of the clip that is open, or was open last; 0 when there is none.
+    [[nodiscard]] model::Id playerOfLastClip() const;
+    /// What follows from the readings of a marked rep, or why nothing does.
+    [[nodiscard]] QString judgement(const model::Player& player, const model::Clip& clip,
+                                    const model::Rep& rep) const;
     [[nodiscard]] QWidget* clipCard(const model::Player& player, const model::Clip& clip);
 
-    Session& session_;
+    desk::Desk& desk_;
     QListWidget* players_ = nullptr;
     QLabel* heading_ = nullptr;
     QLabel* about_ = nullptr;

@@ -1,0 +1,36 @@
+#include "prepare/second_view.h"
+
+#include "technique/two_views.h"
+
+#include <cmath>
+#include <memory>
+
+namespace kestrel::prepare {
+
+void addSecondView(technique::Circumstances& circumstances, const model::Rep& theirs,
+                   const technique::Circumstances& seen,
+                   const std::optional<model::FilmStep>& heard) {
+    if (!seen.ground) {
+        circumstances.secondReason =
+            seen.groundReason.empty()
+                ? "Mark the ground of the other film, too: the same place as in this one."
+                : "The ground of the other film: " + seen.groundReason;
+        return;
+    }
+    technique::SecondView second;
+    second.rep = theirs;
+    second.ground = *seen.ground;
+    second.camera = seen.camera;
+    const double interval =
+        seen.time.frameCount() > 1 ? model::frameInterval(seen.time, 0).value : 0.0;
+    second.frameSd = interval / std::sqrt(12.0); // evenly spread over one frame
+    second.time = seen.time;
+    second.heard = heard;
+    if (heard && circumstances.ground) {
+        second.heard = technique::lightFromSound(*heard, circumstances.ground->fit.camera,
+                                                 seen.ground->fit.camera);
+    }
+    circumstances.second = std::make_shared<const technique::SecondView>(std::move(second));
+}
+
+} // namespace kestrel::prepare
