@@ -1,9 +1,8 @@
-#include "bench_films.h"
-
 #include "app/main_window.h"
 #include "app/shared/clip_map.h"
 #include "app/shared/stage.h"
 #include "app/theme.h"
+#include "bench_films.h"
 #include "desk/desk.h"
 #include "records/clip_store.h"
 
@@ -136,7 +135,7 @@ void measure(app::MainWindow& window, desk::Desk& desk, const char* name,
              const std::filesystem::path& film, double captureRate) {
     model::Player player;
     player.name = name;
-    const model::Id id = window_->library().save(player);
+    const model::PlayerId id = window_->library().save(player);
     const auto stored = records::storeFilm(film, window_->library().clipFolder());
     model::Clip clip = records::addClip(window_->library(), id, *stored, name, "overhand_pitch");
     clip.captureRate = captureRate;

@@ -6,8 +6,8 @@
 #include "pose/pose_region.h"
 #include "prepare/machine_marks.h"
 #include "support/test_films.h"
-#include "track/evidence.h"
-#include "track/film_study.h"
+#include "track/camera/film_study.h"
+#include "track/person/evidence.h"
 
 #include <benchmark/benchmark.h>
 #include <opencv2/imgproc.hpp>
@@ -82,12 +82,12 @@ void proposeForAClip(benchmark::State& state) {
     for (auto _ : state) {
         const auto start = Clock::now();
         const model::FilmStudy study = track::studyFilm(index).value();
-        track::Whom whom;
-        whom.frame = index.frameCount() / 2;
-        whom.mover = study.mover;
+        track::SubjectSeed seed;
+        seed.frame = index.frameCount() / 2;
+        seed.mover = study.mover;
         const model::FrameSpan whole{0, index.frameCount() - 1};
         const auto evidence =
-            track::gatherEvidence(index, whole, whom, pose::poseDirectory(), pose::PoseSize::heavy);
+            track::gatherEvidence(index, whole, seed, pose::poseDirectory(), pose::PoseSize::heavy);
         model::Rep rep;
         rep.span = whole;
         benchmark::DoNotOptimize(prepare::marksFrom(*evidence, pack, rep, around));

@@ -4,7 +4,7 @@
 #include "desk/desk.h"
 #include "model/clock.h"
 #include "model/input_error.h"
-#include "technique/pack_directory.h"
+#include "technique/pack/pack_directory.h"
 
 #include <QApplication>
 #include <QCommandLineParser>

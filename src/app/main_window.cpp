@@ -119,7 +119,7 @@ MainWindow::MainWindow(desk::Desk& desk, QWidget* parent) : QMainWindow(parent),
     rail_->button(squad)->setChecked(true);
 }
 
-void MainWindow::showOnBench(qint64 repId, const QString& positionId) {
+void MainWindow::showOnBench(model::RepId repId, const QString& positionId) {
     const auto rep = desk_.library.rep(repId);
     if (!rep) {
         return;
@@ -257,7 +257,7 @@ void MainWindow::continueWhereLeft() {
     const std::string left = desk_.settings.get("station");
     const std::string clip = desk_.settings.get("open_clip");
     if (!clip.empty()) {
-        desk_.open.open(QString::fromStdString(clip).toLongLong());
+        desk_.open.open(model::ClipId(QString::fromStdString(clip).toLongLong()));
     }
     for (const StationEntry& entry : stations) {
         if (left == entry.id) {
@@ -287,13 +287,13 @@ void MainWindow::showTitle() {
     title_->setText(title);
 }
 
-void MainWindow::openFromSquad(qint64 clipId) {
+void MainWindow::openFromSquad(model::ClipId clipId) {
     toBenchWhenOpen_ = true;
     desk_.open.open(clipId);
 }
 
 void MainWindow::askForFilms() {
-    if (squad_->currentPlayer() == 0) {
+    if (squad_->currentPlayer() == model::PlayerId()) {
         showProblem({tr("There is no player yet to bring a film in for."),
                      tr("Nothing was changed."), tr("Add a player on the Squad station first.")});
         return;
@@ -305,7 +305,7 @@ void MainWindow::askForFilms() {
     bringIn(files, squad_->currentPlayer());
 }
 
-void MainWindow::bringIn(const QStringList& files, model::Id playerId) {
+void MainWindow::bringIn(const QStringList& files, model::PlayerId playerId) {
     for (const QString& file : files) {
         waiting_.emplace_back(file, playerId);
     }
@@ -367,7 +367,7 @@ void MainWindow::showProblem(const desk::Problem& problem) {
     box->open();
 }
 
-void MainWindow::askForLostFilm(qint64 clipId, bool changed) {
+void MainWindow::askForLostFilm(model::ClipId clipId, bool changed) {
     const auto clip = desk_.library.clip(clipId);
     if (!clip) {
         return;
@@ -419,7 +419,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
             files << url.toLocalFile();
         }
     }
-    if (squad_->currentPlayer() == 0) {
+    if (squad_->currentPlayer() == model::PlayerId()) {
         askForFilms(); // says that a player is needed first
         return;
     }

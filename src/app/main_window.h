@@ -46,7 +46,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] PacksStation& packsStation() { return *packs_; }
 
     /// Brings films in for a player, one after the other, in the background.
-    void bringIn(const QStringList& files, model::Id playerId);
+    void bringIn(const QStringList& files, model::PlayerId playerId);
 
   protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
@@ -60,10 +60,10 @@ class MainWindow : public QMainWindow {
     void askForFilms();
     void startNextImport();
     void showProblem(const desk::Problem& problem);
-    void openFromSquad(qint64 clipId);
-    void askForLostFilm(qint64 clipId, bool changed);
+    void openFromSquad(model::ClipId clipId);
+    void askForLostFilm(model::ClipId clipId, bool changed);
     /// Shows a position of a rep on the Bench, opening its clip when another one is open.
-    void showOnBench(qint64 repId, const QString& positionId);
+    void showOnBench(model::RepId repId, const QString& positionId);
     void showTitle();
 
     desk::Desk& desk_;
@@ -81,12 +81,12 @@ class MainWindow : public QMainWindow {
     BenchStation* bench_ = nullptr;
     PlanStation* plan_ = nullptr;
     PacksStation* packs_ = nullptr;
-    std::vector<std::pair<QString, model::Id>> waiting_; ///< films still to bring in
-    desk::Job import_;                                   ///< the one being brought in
+    std::vector<std::pair<QString, model::PlayerId>> waiting_; ///< films still to bring in
+    desk::Job import_;                                         ///< the one being brought in
     bool importing_ = false;
     bool toBenchWhenOpen_ = false;
     /// A rep and a position of it to show as soon as its clip is open.
-    std::optional<std::pair<qint64, QString>> wantedOnBench_;
+    std::optional<std::pair<model::RepId, QString>> wantedOnBench_;
 };
 
 } // namespace kestrel::app

@@ -61,13 +61,14 @@ void openClip(MainWindow& window, desk::Desk& desk, int row, const std::string& 
     window.goTo(MainWindow::squad);
     auto* players = window.findChild<QListWidget*>("players");
     players->setCurrentRow(row);
-    const model::Id player = players->item(row)->data(Qt::UserRole).toLongLong();
+    const model::PlayerId player =
+        model::PlayerId(players->item(row)->data(Qt::UserRole).toLongLong());
     for (const model::Clip& clip : desk.library.clips(player)) {
         if (clip.title == title) {
             bool opened = false; // also when this very clip was open before
             QObject context;
             QObject::connect(&desk.open, &desk::OpenClip::opened, &context, [&] { opened = true; });
-            window.findChild<QPushButton*>("openClip_" + QString::number(clip.id))->click();
+            window.findChild<QPushButton*>("openClip_" + QString::number(clip.id.value))->click();
             waitFor([&] {
                 return opened && desk.open.clip().id == clip.id &&
                        !desk.open.picture(desk.open.frame()).isNull();

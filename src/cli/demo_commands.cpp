@@ -1,16 +1,16 @@
 #include "cli/commands.h"
 #include "cli/output.h"
 #include "cli/progress_line.h"
-#include "demo/contact_sheet.h"
-#include "demo/dial_study.h"
-#include "demo/motion_study.h"
-#include "demo/outfits.h"
-#include "demo/scenario.h"
-#include "demo/tracking_page.h"
-#include "demo/truth.h"
 #include "report/picture_image.h"
-#include "technique/pack.h"
-#include "technique/pack_directory.h"
+#include "scenario/scenario.h"
+#include "study/dial_study.h"
+#include "study/motion_study.h"
+#include "study/tracking_page.h"
+#include "synth/contact_sheet.h"
+#include "synth/outfits.h"
+#include "synth/truth.h"
+#include "technique/pack/pack.h"
+#include "technique/pack/pack_directory.h"
 
 #include <cstdio>
 #include <iostream>
@@ -32,32 +32,32 @@ struct AccuracyOptions {
 
 void studyAccuracy(const AccuracyOptions& o) {
     const pose::PoseSize size = *pose::poseSizeFromName(o.size);
-    std::vector<demo::TrackingResult> results;
+    std::vector<study::TrackingResult> results;
     for (const std::string& film : o.films) {
         std::cerr << film << '\n';
-        results.push_back(demo::studyTracking(film, size));
+        results.push_back(study::studyTracking(film, size));
     }
-    std::cout << demo::trackingPage(results, size);
+    std::cout << study::trackingPage(results, size);
 }
 
 void studyMotion(int draws) {
     const auto packs = technique::loadPacks(technique::packDirectory());
-    const auto measures = demo::studyMeasures(packs, draws);
-    std::vector<demo::SequenceStudy> sequences;
+    const auto measures = study::studyMeasures(packs, draws);
+    std::vector<study::SequenceStudy> sequences;
     for (const double rate : {30.0, 60.0, 120.0, 240.0}) {
-        sequences.push_back(demo::studySequence(packs, rate, draws));
+        sequences.push_back(study::studySequence(packs, rate, draws));
     }
-    std::cout << demo::motionPage(measures, sequences, draws);
+    std::cout << study::motionPage(measures, sequences, draws);
 }
 
 void make(const LibraryOptions& o) {
-    demo::makeDemoLibrary(o.folder, [](const std::string& line) { std::cerr << line << '\n'; });
+    scenario::makeDemoLibrary(o.folder, [](const std::string& line) { std::cerr << line << '\n'; });
     if (o.json) {
         printJson({{"library", o.folder}});
     }
 }
 
-demo::FrameProgress counting(const std::string& what) {
+synth::FrameProgress counting(const std::string& what) {
     return [what, line = std::make_shared<ProgressLine>()](int done, int all) {
         line->show(what + ": frame " + std::to_string(done) + " of " + std::to_string(all));
         return true;
@@ -67,13 +67,13 @@ demo::FrameProgress counting(const std::string& what) {
 void films(const LibraryOptions& o) {
     nlohmann::json made = nlohmann::json::array();
     bool known = o.stem.empty();
-    for (const demo::ScenarioPlayer& player : demo::scenario()) {
-        for (const demo::ScenarioFilm& film : player.films) {
+    for (const scenario::ScenarioPlayer& player : scenario::scenario()) {
+        for (const scenario::ScenarioFilm& film : player.films) {
             if (!o.stem.empty() && film.fileStem != o.stem) {
                 continue;
             }
             known = true;
-            demo::makeFilm(film, o.folder, counting(film.fileStem));
+            scenario::makeFilm(film, o.folder, counting(film.fileStem));
             const std::filesystem::path file =
                 std::filesystem::path(o.folder) / (film.fileStem + ".mp4");
             made.push_back({{"film", file.string()}, {"title", film.title}});
@@ -97,7 +97,7 @@ struct RenderOptions {
     std::string size = "1280x720";
     double fileRate = 0.0; ///< 0 for the capture rate
     std::vector<std::string> dials;
-    demo::FilmSpec film;
+    synth::FilmSpec film;
     double fromS = 0.0;
     double toS = 0.0;
     CLI::Option* from = nullptr;
@@ -123,11 +123,11 @@ void takeDials(const std::vector<std::string>& from, std::map<std::string, doubl
     }
 }
 
-demo::FilmSpec filmOf(const RenderOptions& o) {
-    demo::FilmSpec film = o.film;
+synth::FilmSpec filmOf(const RenderOptions& o) {
+    synth::FilmSpec film = o.film;
     film.player.hand = understood(model::handFromName(o.hand), o.hand);
-    film.player.build.band = understood(demo::ageBandFromName(o.band), o.band);
-    film.player.build.sex = understood(demo::sexFromName(o.sex), o.sex);
+    film.player.build.band = understood(synth::ageBandFromName(o.band), o.band);
+    film.player.build.sex = understood(synth::sexFromName(o.sex), o.sex);
     film.camera.view = understood(model::viewFromName(o.view), o.view);
     if (std::sscanf(o.size.c_str(), "%dx%d", &film.width, &film.height) != 2 || film.width < 64 ||
         film.height < 64 || film.width % 2 != 0 || film.height % 2 != 0) {
@@ -142,7 +142,7 @@ demo::FilmSpec filmOf(const RenderOptions& o) {
     if (o.to->count() > 0) {
         film.toS = o.toS;
     }
-    film.outfit = demo::outfitFor(film.player.technique, film.player.seed);
+    film.outfit = synth::outfitFor(film.player.technique, film.player.seed);
     return film;
 }
 
@@ -157,9 +157,9 @@ template <class Work> void asUse(const Work& work) {
 
 void render(const RenderOptions& o) {
     asUse([&] {
-        const demo::FrameRenderer renderer(filmOf(o));
-        demo::renderFilm(renderer, o.out, counting(o.out));
-        demo::writeTruth(renderer, o.out);
+        const synth::FrameRenderer renderer(filmOf(o));
+        synth::renderFilm(renderer, o.out, counting(o.out));
+        synth::writeTruth(renderer, o.out);
         if (o.json) {
             printJson({{"film", o.out}, {"frames", renderer.scene().frameCount()}});
         }
@@ -168,11 +168,11 @@ void render(const RenderOptions& o) {
 
 void motion(const RenderOptions& o) {
     asUse([&] {
-        const demo::PlayerMotion motion(filmOf(o).player);
+        const synth::PlayerMotion motion(filmOf(o).player);
         nlohmann::json result{{"technique", motion.sheet().technique}};
         result["events_s"] = motion.events();
         for (const auto& [id, value] : motion.quantities()) {
-            const demo::TrueQuantity& quantity = motion.sheet().quantities.at(id);
+            const synth::TrueQuantity& quantity = motion.sheet().quantities.at(id);
             result["quantities"][id] = {
                 {"name", quantity.name}, {"value", value}, {"unit", quantity.unit}};
         }
@@ -208,8 +208,8 @@ void motion(const RenderOptions& o) {
 
 void sheet(const RenderOptions& o) {
     asUse([&] {
-        const demo::FilmSpec film = filmOf(o);
-        const auto picture = std::make_shared<const film::Picture>(demo::contactSheet(
+        const synth::FilmSpec film = filmOf(o);
+        const auto picture = std::make_shared<const film::Picture>(synth::contactSheet(
             film.player, film.outfit,
             {film.camera.view,
              film.camera.view == model::View::front ? model::View::rear : model::View::front},
@@ -221,7 +221,7 @@ void sheet(const RenderOptions& o) {
 }
 
 void addPlayerOptions(CLI::App* command, RenderOptions& o) {
-    demo::PlayerSpec& player = o.film.player;
+    synth::PlayerSpec& player = o.film.player;
     command->add_option("technique", player.technique, "Such as overhand_pitch; see demo list")
         ->required();
     command->add_option("--variant", player.variant, "Of the motion sheet");
@@ -241,7 +241,7 @@ void addPlayerOptions(CLI::App* command, RenderOptions& o) {
 }
 
 void addFilmOptions(CLI::App* command, RenderOptions& o) {
-    demo::FilmSpec& film = o.film;
+    synth::FilmSpec& film = o.film;
     command->add_option("--around-deg", film.camera.aroundDeg, "From the square view to the front");
     command->add_option("--distance-m", film.camera.distanceM, "Camera to player")
         ->check(CLI::Range(1.0, 100.0));
@@ -337,9 +337,9 @@ void addDemoCommands(CLI::App& program) {
     accuracy->callback([a] { studyAccuracy(*a); });
 
     demo->add_subcommand("dials", "What each fault dial does to each technique, as Markdown")
-        ->callback([] { std::cout << demo::dialsDocument(); });
+        ->callback([] { std::cout << study::dialsDocument(); });
     demo->add_subcommand("list", "The techniques the synthetic player knows")->callback([] {
-        for (const std::string& technique : demo::techniquesWithMotion()) {
+        for (const std::string& technique : synth::techniquesWithMotion()) {
             std::cout << technique << '\n';
         }
     });

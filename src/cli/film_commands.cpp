@@ -8,9 +8,9 @@
 #include "film/rep_finder.h"
 #include "model/input_error.h"
 #include "report/picture_image.h"
-#include "technique/film_remarks.h"
-#include "track/camera_motion.h"
-#include "track/film_study.h"
+#include "technique/judge/film_remarks.h"
+#include "track/camera/camera_motion.h"
+#include "track/camera/film_study.h"
 
 #include <cstdio>
 #include <iostream>

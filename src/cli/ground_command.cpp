@@ -3,7 +3,7 @@
 #include "cli/pack_by_id.h"
 #include "film/film_index.h"
 #include "model/input_error.h"
-#include "technique/ground_json.h"
+#include "technique/pack/ground_json.h"
 
 #include <cstdio>
 #include <memory>

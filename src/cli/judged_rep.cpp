@@ -2,13 +2,13 @@
 
 #include "cli/output.h"
 #include "cli/pack_by_id.h"
-#include "film/sound_step.h"
+#include "film/sound_sync.h"
 #include "prepare/circumstances.h"
 #include "prepare/second_view.h"
-#include "technique/find_positions.h"
-#include "technique/ground_json.h"
-#include "technique/reading_json.h"
-#include "track/landmark_file.h"
+#include "technique/judge/reading_json.h"
+#include "technique/pack/ground_json.h"
+#include "technique/positions/find_positions.h"
+#include "track/files/landmark_file.h"
 
 #include <tuple>
 
@@ -93,9 +93,9 @@ void addSecondFilm(const RepOptions& o, Judged& j) {
     rep.landmarks = track::readLandmarkFile(o.secondLandmarks);
     rep.positions = technique::readPositions(j.pack, o.secondPositions, index.frameCount());
     const model::Clip clip = clipOf(j.pack, index, o.secondCaptureRate, o.secondGround);
-    std::optional<model::FilmStep> heard;
+    std::optional<model::SyncOffset> heard;
     if (o.secondBySound) {
-        heard = film::stepHeard(o.film, o.secondFilm);
+        heard = film::syncOffsetBySound(o.film, o.secondFilm);
         if (!heard || !j.circumstances.ground) {
             j.circumstances.secondReason =
                 "The sounds of the two films do not clearly go together, or the ground of the "

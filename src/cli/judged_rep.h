@@ -3,7 +3,7 @@
 #include "coaching/review.h"
 #include "film/film_index.h"
 #include "model/record.h"
-#include "technique/evaluate.h"
+#include "technique/judge/evaluate.h"
 
 #include <CLI/CLI.hpp>
 

@@ -3,14 +3,14 @@
 #include "cli/pack_by_id.h"
 #include "cli/progress_line.h"
 #include "film/film_index.h"
-#include "technique/roles.h"
-#include "track/evidence.h"
-#include "track/film_study.h"
-#include "track/fuse.h"
-#include "track/landmark_file.h"
-#include "track/placed_points.h"
-#include "track/sides.h"
-#include "track/things.h"
+#include "technique/pack/roles.h"
+#include "track/camera/film_study.h"
+#include "track/equipment/equipment.h"
+#include "track/files/landmark_file.h"
+#include "track/person/evidence.h"
+#include "track/person/fuse.h"
+#include "track/person/placed_points.h"
+#include "track/person/sides.h"
 
 #include <cmath>
 #include <cstdio>
@@ -73,20 +73,21 @@ model::FrameSpan spanOf(const LookOptions& o, int frameCount) {
     return span;
 }
 
-track::Whom whomOf(const LookOptions& o, const film::FilmIndex& index, model::FrameSpan span) {
-    track::Whom whom;
-    whom.frame = o.at >= 0 ? o.at : (span.first + span.last) / 2;
-    if (!span.contains(whom.frame)) {
-        throw WrongUse("Frame " + std::to_string(whom.frame) + " is not one of those looked at.");
+track::SubjectSeed seedOf(const LookOptions& o, const film::FilmIndex& index,
+                          model::FrameSpan span) {
+    track::SubjectSeed seed;
+    seed.frame = o.at >= 0 ? o.at : (span.first + span.last) / 2;
+    if (!span.contains(seed.frame)) {
+        throw WrongUse("Frame " + std::to_string(seed.frame) + " is not one of those looked at.");
     }
     if (o.box.size() == 4) {
-        whom.box = model::PixelBox{o.box[0], o.box[1], o.box[2], o.box[3]};
+        seed.box = model::PixelBox{o.box[0], o.box[1], o.box[2], o.box[3]};
     } else if (o.player.size() == 2) {
-        whom.point = model::Point2{o.player[0], o.player[1]};
+        seed.point = model::Point2{o.player[0], o.player[1]};
     } else {
-        whom.mover = track::studyFilm(index).value().mover;
+        seed.mover = track::studyFilm(index).value().mover;
     }
-    return whom;
+    return seed;
 }
 
 track::Evidence lookAt(const LookOptions& o, const film::FilmIndex& index) {
@@ -96,7 +97,7 @@ track::Evidence lookAt(const LookOptions& o, const film::FilmIndex& index) {
         line.show("looking at frame " + std::to_string(done) + " of " + std::to_string(all));
         return true;
     };
-    return *track::gatherEvidence(index, span, whomOf(o, index, span), pose::poseDirectory(),
+    return *track::gatherEvidence(index, span, seedOf(o, index, span), pose::poseDirectory(),
                                   *pose::poseSizeFromName(o.size), progress);
 }
 
@@ -131,10 +132,10 @@ void trackThrough(const TrackOptions& o) {
                        technique::chestToCamera(pack, model::viewFromName(o.view)));
     const model::ClipTime time = clockOf(o, index);
     track::followPlacedPoints(evidence, index, placed, time);
-    if (track::anyThingPlaced(placed)) {
+    if (track::anyEquipmentPlaced(placed)) {
         const model::FilmStudy study = track::studyFilm(index).value();
-        track::followThings(evidence, index, placed, track::fuse(evidence, placed, time),
-                            study.camera, time);
+        track::followEquipment(evidence, index, placed, track::fuse(evidence, placed, time),
+                               study.camera, time);
     }
     track::writeLandmarkFile(o.out, track::fuse(evidence, placed, time), time);
 }

@@ -180,7 +180,7 @@ void prepareAll(const LibraryOptions& o, const model::IsoDate& today) {
     records::Library library = openLibrary(o.folder);
     std::string refused;
     int prepared = 0;
-    for (const model::Id id : library.clipsNotLookedAt()) {
+    for (const model::ClipId id : library.clipsNotLookedAt()) {
         const model::Clip clip = *library.clip(id);
         const auto work = prepare::workOn(library, clip);
         if (!work) {

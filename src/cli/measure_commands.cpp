@@ -11,11 +11,11 @@
 #include "report/review_proposal.h"
 #include "report/sheet_material.h"
 #include "report/take_home_files.h"
-#include "technique/doubt.h"
-#include "technique/pack_directory.h"
-#include "technique/reading_json.h"
-#include "technique/reading_text.h"
-#include "technique/sequence.h"
+#include "technique/judge/reading_json.h"
+#include "technique/judge/reading_text.h"
+#include "technique/kinds/sequence.h"
+#include "technique/pack/pack_directory.h"
+#include "technique/positions/doubt.h"
 
 #include <QDate>
 
@@ -137,7 +137,7 @@ report::SheetMaterial materialOf(const Judged& j, const RepOptions& o) {
         j.circumstances,
         j.circumstances.ageYears,
         {},
-        {{0, j.review.readings, j.rep.observations, j.circumstances.schools}},
+        {{model::RepId(), j.review.readings, j.rep.observations, j.circumstances.schools}},
         {},
         {},
         {},

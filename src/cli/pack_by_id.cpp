@@ -1,7 +1,7 @@
 #include "cli/pack_by_id.h"
 
 #include "cli/output.h"
-#include "technique/pack_directory.h"
+#include "technique/pack/pack_directory.h"
 
 #include <utility>
 

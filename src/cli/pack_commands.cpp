@@ -4,9 +4,9 @@
 #include "cli/pack_by_id.h"
 #include "coaching/drill_library.h"
 #include "report/filming_card.h"
-#include "technique/measure_kind.h"
-#include "technique/pack.h"
-#include "technique/pack_directory.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/pack/pack.h"
+#include "technique/pack/pack_directory.h"
 
 #include <iostream>
 #include <memory>

@@ -1,6 +1,6 @@
 #include "coaching/ask_back.h"
 
-#include "technique/reading_text.h"
+#include "technique/judge/reading_text.h"
 
 #include <boost/math/distributions/students_t.hpp>
 
@@ -129,7 +129,8 @@ std::string adviceText(Advice advice) {
 
 } // namespace
 
-std::optional<OverReps> overReps(const std::vector<RepOfVisit>& reps, const std::string& measureId) {
+std::optional<OverReps> overReps(const std::vector<RepOfVisit>& reps,
+                                 const std::string& measureId) {
     double sum = 0.0;
     double squares = 0.0;
     double ownVariance = 0.0;

@@ -3,7 +3,7 @@
 #include "coaching/drill_library.h"
 #include "coaching/visit.h"
 #include "model/visit.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <optional>
 #include <string>

@@ -1,6 +1,6 @@
 #include "coaching/changes.h"
 
-#include "technique/reading_text.h"
+#include "technique/judge/reading_text.h"
 
 #include <algorithm>
 #include <set>

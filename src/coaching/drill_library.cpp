@@ -1,6 +1,6 @@
 #include "coaching/drill_library.h"
 
-#include "technique/json_file.h"
+#include "technique/pack/json_file.h"
 
 #include <algorithm>
 #include <cctype>

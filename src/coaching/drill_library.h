@@ -1,6 +1,6 @@
 #pragma once
 
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <filesystem>
 #include <map>

@@ -2,7 +2,7 @@
 
 #include "model/finding.h"
 #include "model/record.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <map>
 #include <set>

@@ -1,6 +1,6 @@
 #include "coaching/load_rule.h"
 
-#include "technique/json_file.h"
+#include "technique/pack/json_file.h"
 
 #include <algorithm>
 

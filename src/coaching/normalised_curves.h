@@ -1,6 +1,6 @@
 #pragma once
 
-#include "technique/sequence.h"
+#include "technique/kinds/sequence.h"
 
 #include <map>
 #include <optional>

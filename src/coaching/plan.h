@@ -3,7 +3,7 @@
 #include "coaching/drill_library.h"
 #include "model/finding.h"
 #include "model/visit.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 /// From findings to what the player takes home.
 namespace kestrel::coaching {

@@ -2,7 +2,7 @@
 
 #include "coaching/findings.h"
 #include "coaching/plan.h"
-#include "technique/reading_json.h"
+#include "technique/judge/reading_json.h"
 
 namespace kestrel::coaching {
 namespace {

@@ -3,8 +3,8 @@
 #include "model/clip_time.h"
 #include "model/finding.h"
 #include "model/record.h"
-#include "technique/evaluate.h"
-#include "technique/pack.h"
+#include "technique/judge/evaluate.h"
+#include "technique/pack/pack.h"
 
 #include <nlohmann/json.hpp>
 

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "model/record.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <string>
 #include <string_view>

@@ -3,7 +3,7 @@
 #include "coaching/drill_library.h"
 #include "model/finding.h"
 #include "model/visit.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <map>
 #include <set>
@@ -15,7 +15,7 @@ namespace kestrel::coaching {
 
 /// What is known of one rep of the visit.
 struct RepOfVisit {
-    model::Id repId = 0;
+    model::RepId repId;
     std::vector<model::Reading> readings; ///< as technique::evaluate gives them
     std::map<std::string, model::Seen> observations;
     std::set<std::string> schools; ///< in force for it
@@ -27,8 +27,8 @@ struct VisitReview {
     /// only in one of three or more in which it could be told: a one-off is no fault, it is to
     /// watch. A safety fault always counts. Evidence is that of the rep that shows it most clearly.
     model::Findings findings;
-    std::vector<model::Fault> dismissed;                  ///< what the coach does not let count
-    std::map<std::string, std::vector<model::Id>> repsOf; ///< by fault: the reps that show it
+    std::vector<model::Fault> dismissed;                     ///< what the coach does not let count
+    std::map<std::string, std::vector<model::RepId>> repsOf; ///< by fault: the reps that show it
     model::Plan plan;
 };
 

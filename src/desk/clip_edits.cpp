@@ -26,7 +26,7 @@ void ClipEdits::setClip(const model::Clip& clip, const QString& what) {
 }
 
 void ClipEdits::setGround(const std::optional<model::GroundMarks>& ground, const QString& what) {
-    const model::Id id = open_.clip().id;
+    const model::ClipId id = open_.clip().id;
     const auto old = library_.clip(id)->ground;
     if (old == ground) {
         return;
@@ -67,7 +67,7 @@ void ClipEdits::setTechnique(const std::string& techniqueId) {
             rep.techniqueId = techniqueId;
             rep.variant.clear();
             rep.shotType.clear();
-            rep.packEdition = 0;
+            rep.packEdition = {};
         }
     }
     if (changed == old) {
@@ -112,7 +112,7 @@ void ClipEdits::takeProposedReps() {
         rep.title = tr("Rep %1").arg(number).toStdString();
         changed.push_back(std::move(rep));
     }
-    auto ids = std::make_shared<std::vector<model::Id>>();
+    auto ids = std::make_shared<std::vector<model::RepId>>();
     edits_.apply(
         tr("Take the proposed reps"),
         [=, this] {
@@ -121,7 +121,7 @@ void ClipEdits::takeProposedReps() {
                 if (i < ids->size()) {
                     rep.id = (*ids)[i]; // the same number again after undo and redo
                 }
-                const model::Id id = library_.save(rep);
+                const model::RepId id = library_.save(rep);
                 if (i >= ids->size()) {
                     ids->push_back(id);
                 }
@@ -144,7 +144,7 @@ void ClipEdits::addRep(const model::FrameSpan& span) {
     rep.variant = open_.rep().variant;
     rep.span = span;
     rep.title = tr("Rep %1").arg(open_.reps().size() + 1).toStdString();
-    auto id = std::make_shared<model::Id>(0);
+    auto id = std::make_shared<model::RepId>();
     const bool added = edits_.apply(
         tr("Add %1").arg(QString::fromStdString(rep.title)),
         [=, this] {
@@ -158,7 +158,7 @@ void ClipEdits::addRep(const model::FrameSpan& span) {
     }
 }
 
-void ClipEdits::removeRep(model::Id repId) {
+void ClipEdits::removeRep(model::RepId repId) {
     const auto rep = library_.rep(repId);
     if (!rep || open_.reps().size() < 2) {
         return;
@@ -205,12 +205,12 @@ void ClipEdits::setAsFields(bool asFields) {
         clip.captureRate = *clip.captureRate * (asFields ? 2.0 : 0.5);
     }
     // What the machine saw speaks of whole frames or of fields; it is of no use for the other.
-    std::map<model::Id, std::vector<std::uint8_t>> evidence;
+    std::map<model::RepId, std::vector<std::uint8_t>> evidence;
     for (const model::Rep& rep : open_.reps()) {
         evidence[rep.id] = library_.evidence(rep.id);
     }
     const auto store = [this](const model::Clip& c, const std::vector<model::Rep>& reps,
-                              std::map<model::Id, std::vector<std::uint8_t>> seen) {
+                              std::map<model::RepId, std::vector<std::uint8_t>> seen) {
         library_.save(c);
         library_.removeStudy(c.id);
         for (const model::Rep& rep : reps) {
@@ -283,7 +283,7 @@ void ClipEdits::takeNewerEdition() {
     if (newest == nullptr) {
         return;
     }
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     edits_.apply(
         tr("Judge by the newest pack"),
         [this, rep, id = newest->id, text = newest->text] {
@@ -292,8 +292,8 @@ void ClipEdits::takeNewerEdition() {
         [this, rep, before = open_.rep().packEdition] { library_.setEdition(rep, before); });
 }
 
-void ClipEdits::setSecondView(std::optional<model::Id> otherId) {
-    const model::Id clipId = open_.clip().id;
+void ClipEdits::setSecondView(std::optional<model::ClipId> otherId) {
+    const model::ClipId clipId = open_.clip().id;
     const auto before = library_.pairOf(clipId);
     const auto theirs = otherId ? library_.pairOf(*otherId) : std::nullopt;
     if (before == otherId) {
@@ -309,16 +309,16 @@ void ClipEdits::setSecondView(std::optional<model::Id> otherId) {
         });
 }
 
-void ClipEdits::setHeardStep(const std::optional<model::FilmStep>& step) {
-    const model::Id clipId = open_.clip().id;
-    const auto before = library_.heardStep(clipId);
+void ClipEdits::setSyncOffset(const std::optional<model::SyncOffset>& step) {
+    const model::ClipId clipId = open_.clip().id;
+    const auto before = library_.syncOffset(clipId);
     if (before == step) {
         return;
     }
     edits_.apply(
         step ? tr("Match the films by their sound") : tr("Match the films by key positions"),
-        [this, clipId, step] { library_.setHeardStep(clipId, step); },
-        [this, clipId, before] { library_.setHeardStep(clipId, before); });
+        [this, clipId, step] { library_.setSyncOffset(clipId, step); },
+        [this, clipId, before] { library_.setSyncOffset(clipId, before); });
 }
 
 } // namespace kestrel::desk

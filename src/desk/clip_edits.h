@@ -12,7 +12,7 @@
 
 namespace kestrel::desk {
 
-/// Whom a choice of schools is for.
+/// SubjectSeed a choice of schools is for.
 enum class ForWhom { rep, visit, player };
 
 /// Edits of the open clip, of the reps in it and of how they are judged. Only while a clip is open.
@@ -32,9 +32,9 @@ class ClipEdits {
     /// Reads interlaced film as fields, or as whole frames again; marks stay at their instants.
     void setAsFields(bool asFields);
     /// Says which clip shows the motion from another place; nothing: none.
-    void setSecondView(std::optional<model::Id> otherId);
+    void setSecondView(std::optional<model::ClipId> otherId);
     /// How the films go together, as heard; nothing: as the key positions say.
-    void setHeardStep(const std::optional<model::FilmStep>& step);
+    void setSyncOffset(const std::optional<model::SyncOffset>& step);
 
     /// Title, start type, shot type, result and span of a rep; its marks are left as they are.
     void setRep(const model::Rep& rep, const QString& what);
@@ -43,7 +43,7 @@ class ClipEdits {
     void takeProposedReps();
     void addRep(const model::FrameSpan& span);
     /// Removes a rep with its marks; a clip keeps at least one.
-    void removeRep(model::Id repId);
+    void removeRep(model::RepId repId);
 
     /// Chooses the answer to a pack's question of schools for the open rep, all clips of its visit,
     /// or the player; nearer choices of the same question are forgotten.

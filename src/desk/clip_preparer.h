@@ -51,7 +51,7 @@ class ClipPreparer : public QObject {
     model::Clock clock_;
     Job job_;
     bool preparing_ = false;
-    std::vector<model::Id> clips_;
+    std::vector<model::ClipId> clips_;
     std::size_t at_ = 0; ///< of those, the one that follows
 };
 

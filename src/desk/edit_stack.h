@@ -15,7 +15,7 @@ namespace kestrel::desk {
 /// A row of nudges of one landmark: its edits are one for undo, as long as they concern the same
 /// landmark in the same frame of the same rep.
 struct Gesture {
-    model::Id rep = 0;
+    model::RepId rep;
     int frame = 0;
     model::Landmark landmark{};
     int number = 0; ///< of all gestures: the next row of nudges has another

@@ -39,7 +39,7 @@ class Judging {
     const records::Library& library_;
     prepare::JudgeSources sources_;
     prepare::JudgeSources patientSources_;
-    mutable std::map<model::Id, std::shared_ptr<const prepare::JudgedRep>> kept_; ///< by rep
+    mutable std::map<model::RepId, std::shared_ptr<const prepare::JudgedRep>> kept_; ///< by rep
 };
 
 /// Those of a visit that are judged, as its review needs them.

@@ -3,9 +3,9 @@
 #include "pose/pose_files.h"
 #include "prepare/machine_marks.h"
 #include "prepare/marks_anew.h"
-#include "track/evidence_file.h"
-#include "track/placed_points.h"
-#include "track/things.h"
+#include "track/equipment/equipment.h"
+#include "track/files/evidence_file.h"
+#include "track/person/placed_points.h"
 
 namespace kestrel::desk {
 
@@ -35,14 +35,14 @@ void LandmarkSearch::propose(std::optional<model::Point2> player) {
         return;
     }
     const model::FrameSpan span = open_.repSpan();
-    track::Whom whom;
-    whom.frame =
+    track::SubjectSeed seed;
+    seed.frame =
         player || span.contains(open_.frame()) ? open_.frame() : (span.first + span.last) / 2;
-    whom.point = player;
+    seed.point = player;
     if (open_.study()) {
-        whom.mover = open_.study()->mover;
+        seed.mover = open_.study()->mover;
     }
-    look(span, whom, tr("Propose landmarks"));
+    look(span, seed, tr("Propose landmarks"));
 }
 
 void LandmarkSearch::trackFromHere(model::Point2 player) {
@@ -54,26 +54,26 @@ void LandmarkSearch::trackFromHere(model::Point2 player) {
         return;
     }
     span.first = open_.frame();
-    track::Whom whom;
-    whom.frame = open_.frame();
-    whom.point = player;
-    look(span, whom, tr("Track from frame %1").arg(open_.frame()), span.first);
+    track::SubjectSeed seed;
+    seed.frame = open_.frame();
+    seed.point = player;
+    look(span, seed, tr("Track from frame %1").arg(open_.frame()), span.first);
 }
 
-void LandmarkSearch::look(model::FrameSpan span, const track::Whom& whom, const QString& what,
-                          std::optional<int> keptBefore) {
+void LandmarkSearch::look(model::FrameSpan span, const track::SubjectSeed& seed,
+                          const QString& what, std::optional<int> keptBefore) {
     if (searching_) {
         return;
     }
     const bool placed = anythingPlaced();
     run(
         what,
-        [index = open_.index(), span, whom, placed, whole = open_.repSpan(),
+        [index = open_.index(), span, seed, placed, whole = open_.repSpan(),
          old = library_.evidence(open_.rep().id),
          follow = follower()](const TellShare& tell) -> std::optional<track::Evidence> {
             const double peopleShare = placed ? 0.8 : 1.0;
             auto evidence = track::gatherEvidence(
-                index, span, whom, pose::poseDirectory(), pose::PoseSize::heavy,
+                index, span, seed, pose::poseDirectory(), pose::PoseSize::heavy,
                 [&](int done, int all) { return tell(peopleShare * done / all); });
             if (!evidence) {
                 return std::nullopt;
@@ -106,7 +106,7 @@ QString LandmarkSearch::followingHindrance() const {
 }
 
 bool LandmarkSearch::anythingPlaced() const {
-    return track::anyThingPlaced(open_.rep().landmarks) ||
+    return track::anyEquipmentPlaced(open_.rep().landmarks) ||
            track::anyBodyPointPlaced(open_.rep().landmarks);
 }
 
@@ -158,8 +158,8 @@ void LandmarkSearch::run(const QString& what, Look look, std::optional<int> kept
         });
 }
 
-void LandmarkSearch::takeOver(const QString& what, model::Id rep, const track::Evidence& evidence,
-                              std::optional<int> keptBefore) {
+void LandmarkSearch::takeOver(const QString& what, model::RepId rep,
+                              const track::Evidence& evidence, std::optional<int> keptBefore) {
     const auto stored = library_.rep(rep);
     if (!stored) {
         return; // removed meanwhile
@@ -186,7 +186,7 @@ void LandmarkSearch::takeOver(const QString& what, model::Id rep, const track::E
                   .revert = [=, before = library_.evidence(rep)] { store(before, marks); }});
 }
 
-void LandmarkSearch::keepLandmarksBefore(model::Id rep, int frame,
+void LandmarkSearch::keepLandmarksBefore(model::RepId rep, int frame,
                                          const model::LandmarkTrack& old) {
     model::LandmarkTrack landmarks = library_.rep(rep)->landmarks;
     landmarks.erase(landmarks.begin(), landmarks.lower_bound(frame));

@@ -3,7 +3,7 @@
 #include "desk/edit_stack.h"
 #include "desk/job.h"
 #include "desk/open_clip.h"
-#include "track/evidence.h"
+#include "track/person/evidence.h"
 
 #include <QObject>
 
@@ -45,14 +45,14 @@ class LandmarkSearch : public QObject {
   private:
     /// Looks from whom.frame both ways inside `span`; earlier evidence outside of it is kept, and
     /// landmarks of frames before `keptBefore` stay as they are.
-    void look(model::FrameSpan span, const track::Whom& whom, const QString& what,
+    void look(model::FrameSpan span, const track::SubjectSeed& seed, const QString& what,
               std::optional<int> keptBefore = {});
     using Look = std::function<std::optional<track::Evidence>(const TellShare& tell)>;
     /// Runs `look` and takes what it saw over as an edit.
     void run(const QString& what, Look look, std::optional<int> keptBefore = {});
-    void takeOver(const QString& what, model::Id rep, const track::Evidence& evidence,
+    void takeOver(const QString& what, model::RepId rep, const track::Evidence& evidence,
                   std::optional<int> keptBefore);
-    void keepLandmarksBefore(model::Id rep, int frame, const model::LandmarkTrack& old);
+    void keepLandmarksBefore(model::RepId rep, int frame, const model::LandmarkTrack& old);
     [[nodiscard]] bool anythingPlaced() const;
     using Follow =
         std::function<bool(track::Evidence& evidence, const track::EvidenceProgress& progress)>;
@@ -67,7 +67,7 @@ class LandmarkSearch : public QObject {
     Problems& problems_;
     Job job_;
     bool searching_ = false;
-    model::Id clip_ = 0; ///< in which is searched
+    model::ClipId clip_; ///< in which is searched
 };
 
 } // namespace kestrel::desk

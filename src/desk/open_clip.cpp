@@ -5,7 +5,7 @@
 #include "prepare/circumstances.h"
 #include "records/clip_store.h"
 #include "report/picture_image.h"
-#include "track/film_study.h"
+#include "track/camera/film_study.h"
 
 #include <algorithm>
 
@@ -135,7 +135,7 @@ const std::vector<coaching::Change>& OpenClip::changes() const {
     return open_->changes;
 }
 
-void OpenClip::open(model::Id clipId) {
+void OpenClip::open(model::ClipId clipId) {
     const auto clip = library_.clip(clipId);
     if (!clip) {
         return;
@@ -188,9 +188,10 @@ void OpenClip::open(model::Id clipId) {
 }
 
 void OpenClip::show(std::unique_ptr<Open> open) {
-    const model::Id clipId = open->clip.id;
-    const model::Id lastRep =
-        QString::fromStdString(settings_.get("rep_of_clip_" + std::to_string(clipId))).toLongLong();
+    const model::ClipId clipId = open->clip.id;
+    const model::RepId lastRep(
+        QString::fromStdString(settings_.get("rep_of_clip_" + std::to_string(clipId.value)))
+            .toLongLong());
     open->rep.id = lastRep;
     open->study = library_.study(clipId);
     model::Clip said = *library_.clip(clipId);
@@ -205,14 +206,15 @@ void OpenClip::show(std::unique_ptr<Open> open) {
     open_->index = prepare::readAsTheClipSays(open_->clip, open_->index);
     startServer();
     judge();
-    settings_.set("open_clip", std::to_string(clipId));
+    settings_.set("open_clip", std::to_string(clipId.value));
     emit opened();
-    goTo(QString::fromStdString(settings_.get("frame_of_clip_" + std::to_string(clipId))).toInt());
+    goTo(QString::fromStdString(settings_.get("frame_of_clip_" + std::to_string(clipId.value)))
+             .toInt());
     startStudy();
 }
 
 void OpenClip::close() {
-    opening_ = 0;
+    opening_ = {};
     studying_.cancel();
     open_.reset();
     emit closed();
@@ -268,7 +270,7 @@ void OpenClip::startStudy() {
         [this](double share) { emit studyProgress(share); });
 }
 
-void OpenClip::openRep(model::Id repId) {
+void OpenClip::openRep(model::RepId repId) {
     const auto found = std::find_if(open_->reps.begin(), open_->reps.end(),
                                     [&](const model::Rep& rep) { return rep.id == repId; });
     if (found == open_->reps.end() || repId == open_->rep.id) {
@@ -280,7 +282,8 @@ void OpenClip::openRep(model::Id repId) {
         open_->changes.clear();
         judge();
     });
-    settings_.set("rep_of_clip_" + std::to_string(open_->clip.id), std::to_string(repId));
+    settings_.set("rep_of_clip_" + std::to_string(open_->clip.id.value),
+                  std::to_string(repId.value));
     emit repOpened();
     emit marksChanged();
     if (open_->rep.span && !open_->rep.span->contains(open_->frame)) {
@@ -288,7 +291,7 @@ void OpenClip::openRep(model::Id repId) {
     }
 }
 
-void OpenClip::restoreFilm(model::Id clipId, const std::filesystem::path& from) {
+void OpenClip::restoreFilm(model::ClipId clipId, const std::filesystem::path& from) {
     const auto clip = library_.clip(clipId);
     if (!clip) {
         return;
@@ -326,7 +329,7 @@ void OpenClip::goTo(int frame) {
 }
 
 void OpenClip::keepEdition() {
-    if (open_->rep.packEdition != 0 || open_->rep.positions.empty() ||
+    if (open_->rep.packEdition.stored() || open_->rep.positions.empty() ||
         open_->rep.techniqueId != open_->pack->id) {
         return;
     }
@@ -369,7 +372,7 @@ void OpenClip::readAnew() {
     }
     const bool asFields = open_->clip.asFields;
     const technique::Pack* const pack = open_->pack;
-    const model::Id rep = open_->rep.id;
+    const model::RepId rep = open_->rep.id;
     const coaching::Review before = review();
     const std::set<std::string> schools = circumstances().schools;
     if (!read()) {
@@ -404,7 +407,7 @@ void OpenClip::readAnew() {
 
 void OpenClip::rememberPlace() {
     if (open_) {
-        settings_.set("frame_of_clip_" + std::to_string(open_->clip.id),
+        settings_.set("frame_of_clip_" + std::to_string(open_->clip.id.value),
                       std::to_string(open_->frame));
     }
 }

@@ -30,10 +30,10 @@ class OpenClip : public QObject {
     ~OpenClip() override;
 
     /// Opens a clip of the library; opened(), lost() or a problem follows.
-    void open(model::Id clipId);
+    void open(model::ClipId clipId);
     /// Puts the film of a clip back from a file or, when `from` is a folder, from the file in it
     /// that has the same content; then opens the clip.
-    void restoreFilm(model::Id clipId, const std::filesystem::path& from);
+    void restoreFilm(model::ClipId clipId, const std::filesystem::path& from);
     [[nodiscard]] bool hasClip() const { return open_ != nullptr; }
 
     // Only while a clip is open.
@@ -70,7 +70,7 @@ class OpenClip : public QObject {
     /// Goes to a frame, clamped to the film.
     void goTo(int frame);
     /// Makes another rep of the open clip the one that is worked on.
-    void openRep(model::Id repId);
+    void openRep(model::RepId repId);
     /// Keeps the frame looked at for the next time; every edit does so too.
     void rememberPlace();
 
@@ -85,7 +85,7 @@ class OpenClip : public QObject {
     /// The first pass over the film has come so far, of 1; 1 when study() is there.
     void studyProgress(double share);
     /// The film of a clip is not in the library any more, or was changed.
-    void lost(qint64 clipId, bool changed);
+    void lost(kestrel::model::ClipId clipId, bool changed);
 
   private:
     struct Open;
@@ -109,7 +109,7 @@ class OpenClip : public QObject {
     Problems& problems_;
     std::shared_ptr<film::FrameCache> cache_; ///< pictures of all films that are open
     std::unique_ptr<Open> open_;
-    model::Id opening_ = 0;
+    model::ClipId opening_;
     Job studying_;
 };
 

@@ -1,7 +1,7 @@
 #include "desk/pack_edits.h"
 
 #include "model/input_error.h"
-#include "technique/json_file.h"
+#include "technique/pack/json_file.h"
 
 #include <QSaveFile>
 

@@ -42,9 +42,8 @@ std::vector<std::string> PlanEdits::planHomework(const model::PlanWish& wish, co
         });
     std::vector<std::string> remarks = schedule.remarks;
     if (visit_.doseAge() != open_.circumstances().ageYears) {
-        remarks.push_back(
-            tr("Near the growth spurt: doses and rest are those of a younger player.")
-                .toStdString());
+        remarks.push_back(tr("Near the growth spurt: doses and rest are those of a younger player.")
+                              .toStdString());
     }
     return remarks;
 }

@@ -36,7 +36,7 @@ int RepEdits::newGesture() {
 }
 
 void RepEdits::setPosition(const std::string& positionId, std::optional<int> frame) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const auto before = open_.rep().positions.find(positionId);
     const std::optional<int> old =
         before == open_.rep().positions.end() ? std::nullopt : std::optional(before->second);
@@ -58,7 +58,7 @@ void RepEdits::setPosition(const std::string& positionId, std::optional<int> fra
 void RepEdits::setLandmark(int frame, model::Landmark landmark,
                            const std::optional<model::LandmarkPoint>& point, const QString& what,
                            std::optional<int> gesture) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const model::LandmarkPoint* before = model::find(open_.rep().landmarks, frame, landmark);
     const std::optional<model::LandmarkPoint> old = before ? std::optional(*before) : std::nullopt;
     const auto store = [this, rep, frame, landmark](const std::optional<model::LandmarkPoint>& p) {
@@ -75,7 +75,7 @@ void RepEdits::setLandmark(int frame, model::Landmark landmark,
 }
 
 void RepEdits::confirmLandmarks(int frame, const std::vector<model::Landmark>& landmarks) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const auto old = machineMade(open_.rep().landmarks, frame, landmarks);
     if (old.empty()) {
         return;
@@ -97,7 +97,7 @@ void RepEdits::confirmPosition(const std::string& positionId,
     if (found == nullptr) {
         return;
     }
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const int frame = found->frame;
     const auto old = machineMade(open_.rep().landmarks, frame, landmarks);
     const auto store = [=, this](bool confirmed) {
@@ -115,7 +115,7 @@ void RepEdits::confirmPosition(const std::string& positionId,
 }
 
 void RepEdits::copyFromBefore(int frame, const std::vector<model::Landmark>& landmarks) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const model::LandmarkTrack& track = open_.rep().landmarks;
     model::FrameLandmarks fresh;
     std::map<model::Landmark, std::optional<model::LandmarkPoint>> old;
@@ -151,7 +151,7 @@ void RepEdits::copyFromBefore(int frame, const std::vector<model::Landmark>& lan
 }
 
 void RepEdits::takeLandmarks(const model::LandmarkTrack& landmarks) {
-    const model::Id id = open_.rep().id;
+    const model::RepId id = open_.rep().id;
     const model::Rep before = *library_.rep(id);
     model::Rep after = before;
     for (const auto& [frame, points] : landmarks) {
@@ -174,7 +174,7 @@ void RepEdits::takeLandmarks(const model::LandmarkTrack& landmarks) {
 }
 
 void RepEdits::swapSides(int frame) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const auto here = open_.rep().landmarks.find(frame);
     if (here == open_.rep().landmarks.end()) {
         return;
@@ -209,7 +209,7 @@ void RepEdits::swapSides(int frame) {
 }
 
 void RepEdits::setObservation(const std::string& id, std::optional<model::Seen> seen) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const auto before = open_.rep().observations.find(id);
     const std::optional<model::Seen> old =
         before == open_.rep().observations.end() ? std::nullopt : std::optional(before->second);
@@ -224,7 +224,7 @@ void RepEdits::setObservation(const std::string& id, std::optional<model::Seen> 
 }
 
 void RepEdits::setCount(const std::string& measureId, std::optional<double> turns) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const auto before = open_.rep().counts.find(measureId);
     const std::optional<double> old =
         before == open_.rep().counts.end() ? std::nullopt : std::optional(before->second);
@@ -240,7 +240,7 @@ void RepEdits::setCount(const std::string& measureId, std::optional<double> turn
 
 void RepEdits::setNearerEnd(const std::string& position, model::BodyLine line,
                             std::optional<model::Side> nearer) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     std::optional<model::Side> old;
     if (const auto said = open_.rep().nearerEnds.find(position);
         said != open_.rep().nearerEnds.end() && said->second.contains(line)) {
@@ -258,7 +258,7 @@ void RepEdits::setNearerEnd(const std::string& position, model::BodyLine line,
 
 void RepEdits::setLimbFold(const std::string& position, model::Landmark joint,
                            std::optional<model::LimbFold> fold) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     std::optional<model::LimbFold> old;
     if (const auto said = open_.rep().limbFolds.find(position);
         said != open_.rep().limbFolds.end() && said->second.contains(joint)) {
@@ -274,7 +274,7 @@ void RepEdits::setLimbFold(const std::string& position, model::Landmark joint,
 }
 
 void RepEdits::setReviewScript(const model::ReviewScript& script, const QString& what) {
-    const model::Id rep = open_.rep().id;
+    const model::RepId rep = open_.rep().id;
     const model::ReviewScript old = library_.reviewScript(rep);
     if (old == script) {
         return;

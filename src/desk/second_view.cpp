@@ -1,7 +1,7 @@
 #include "desk/second_view.h"
 
 #include "desk/job.h"
-#include "film/sound_step.h"
+#include "film/sound_sync.h"
 
 #include <cmath>
 
@@ -48,8 +48,8 @@ void SecondView::hear() {
     const auto first = library_.clipFile(open_.clip());
     const auto second = library_.clipFile(*other);
     runJob(
-        this, [first, second](const TellShare&) { return film::stepHeard(first, second); },
-        [this, safe, clipId = open_.clip().id](const std::optional<model::FilmStep>& step) {
+        this, [first, second](const TellShare&) { return film::syncOffsetBySound(first, second); },
+        [this, safe, clipId = open_.clip().id](const std::optional<model::SyncOffset>& step) {
             if (!open_.hasClip() || open_.clip().id != clipId) {
                 return; // another clip is looked at by now
             }
@@ -59,7 +59,7 @@ void SecondView::hear() {
                             tr("Set the same key positions in both films.")});
                 return;
             }
-            problems_.trying([&] { edits_.setHeardStep(step); });
+            problems_.trying([&] { edits_.setSyncOffset(step); });
         },
         [this](const std::exception_ptr& error) { problems_.tell(error); });
 }

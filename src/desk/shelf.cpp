@@ -1,7 +1,7 @@
 #include "desk/shelf.h"
 
 #include "model/input_error.h"
-#include "technique/json_file.h"
+#include "technique/pack/json_file.h"
 
 #include <algorithm>
 

@@ -4,7 +4,7 @@
 #include "coaching/load_rule.h"
 #include "desk/problems.h"
 #include "records/library.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <QObject>
 

@@ -38,8 +38,8 @@ void SquadEdits::setPlayer(const model::Player& player, const QString& what) {
                   .touches = Touches::records});
 }
 
-model::Id SquadEdits::addPlayer(const model::Player& player) {
-    auto id = std::make_shared<model::Id>(0);
+model::PlayerId SquadEdits::addPlayer(const model::Player& player) {
+    auto id = std::make_shared<model::PlayerId>();
     const bool added = edits_.apply({.name = tr("Add %1").arg(QString::fromStdString(player.name)),
                                      .apply =
                                          [=, this, day = clock_()] {
@@ -51,10 +51,10 @@ model::Id SquadEdits::addPlayer(const model::Player& player) {
                                          },
                                      .revert = [=, this] { library_.removePlayer(*id); },
                                      .touches = Touches::records});
-    return added ? *id : 0;
+    return added ? *id : model::PlayerId();
 }
 
-std::string SquadEdits::usualTechnique(model::Id playerId) const {
+std::string SquadEdits::usualTechnique(model::PlayerId playerId) const {
     for (const model::Clip& clip : library_.clips(playerId)) {
         for (const model::Rep& rep : library_.reps(clip.id)) {
             return shelf_.packOf(rep).id;
@@ -64,13 +64,13 @@ std::string SquadEdits::usualTechnique(model::Id playerId) const {
     return shelf_.newest(said) == nullptr ? shelf_.packs().front().id : said;
 }
 
-void SquadEdits::addFilm(model::Id playerId, const records::StoredFilm& film,
+void SquadEdits::addFilm(model::PlayerId playerId, const records::StoredFilm& film,
                          const std::string& title, const std::string& techniqueId) {
     if (const auto known = library_.clipByHash(playerId, film.sha256)) {
         open_.open(known->id); // this player has this very film
         return;
     }
-    auto id = std::make_shared<model::Id>(0);
+    auto id = std::make_shared<model::ClipId>();
     edits_.apply(
         {.name = tr("Bring in %1").arg(QString::fromStdString(title)),
          .apply =

@@ -28,13 +28,14 @@ class SquadEdits {
     /// A height that changed is measured today. With another hand, positions are found anew in all
     /// of the player's films: those that are not known yet are waited for.
     void setPlayer(const model::Player& player, const QString& what);
-    /// Adds a player; returns the id, 0 when that was refused. Taking it back leaves no trace.
-    model::Id addPlayer(const model::Player& player);
+    /// Adds a player; returns the id, not stored when that was refused. Taking it back leaves no
+    /// trace.
+    model::PlayerId addPlayer(const model::Player& player);
     /// Adds a film already in the clip folder to a player and opens it.
-    void addFilm(model::Id playerId, const records::StoredFilm& film, const std::string& title,
-                 const std::string& techniqueId);
+    void addFilm(model::PlayerId playerId, const records::StoredFilm& film,
+                 const std::string& title, const std::string& techniqueId);
     /// The technique of the player's newest clip; for a player without, the one said last.
-    [[nodiscard]] std::string usualTechnique(model::Id playerId) const;
+    [[nodiscard]] std::string usualTechnique(model::PlayerId playerId) const;
 
   private:
     records::Library& library_;

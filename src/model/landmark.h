@@ -77,8 +77,8 @@ struct LandmarkPoint {
     Point2 px;
     double sdPx = placedPointSd; ///< standard deviation per axis, pixels
     Source source = Source::placed;
-    bool hidden = false;  ///< the coach says it cannot be seen; px is then meaningless
-    bool covered = false; ///< a machine takes it for covered; px is where it may be, within sdPx
+    bool hidden = false;   ///< the coach says it cannot be seen; px is then meaningless
+    bool occluded = false; ///< a machine takes it for covered; px is where it may be, within sdPx
 
     friend bool operator==(const LandmarkPoint&, const LandmarkPoint&) = default;
 };

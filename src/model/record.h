@@ -4,12 +4,12 @@
 #include "model/clip_time.h"
 #include "model/film_study.h"
 #include "model/ground_marks.h"
+#include "model/ids.h"
 #include "model/landmark.h"
 #include "model/limb_fold.h"
 #include "model/side.h"
 #include "model/units.h"
 
-#include <cstdint>
 #include <map>
 #include <optional>
 #include <set>
@@ -19,8 +19,6 @@
 /// What the library keeps about a player: the player, clips of film, reps in them and the coach's
 /// marks on a rep.
 namespace kestrel::model {
-
-using Id = std::int64_t; ///< row number in the library; 0 means not stored yet
 
 /// A calendar day, ISO 8601 ("2014-05-09"); empty when unknown.
 using IsoDate = std::string;
@@ -32,7 +30,7 @@ std::string_view name(Sex sex);
 std::optional<Sex> sexFromName(std::string_view text);
 
 struct Player {
-    Id id = 0;
+    PlayerId id;
     std::string name;
     IsoDate born;
     Hand hand = Hand::right;
@@ -46,8 +44,8 @@ struct Player {
 };
 
 struct Clip {
-    Id id = 0;
-    Id playerId = 0;
+    ClipId id;
+    PlayerId playerId;
     std::string title;
     std::string sha256;      ///< of the file's bytes; names the copy inside the library
     std::string fileName;    ///< name inside the library's clip folder
@@ -82,8 +80,8 @@ struct FoundInstant {
 
 /// One repetition and everything the coach marked on it.
 struct Rep {
-    Id id = 0;
-    Id clipId = 0;
+    RepId id;
+    ClipId clipId;
     std::string title;
     std::string techniqueId;
     std::string variant;                  ///< start type
@@ -100,8 +98,9 @@ struct Rep {
     std::map<std::string, Seen> observations;     ///< observation id → what the coach saw
     std::map<std::string, double> counts;         ///< measure id → turns the coach counted
     std::set<std::string> schools; ///< chosen for this rep, before those of the visit
-    /// The pack's text that the rep is judged with, see records::Library; 0: the newest there is.
-    Id packEdition = 0;
+    /// The pack's text that the rep is judged with, see records::Library; not stored: the newest
+    /// there is.
+    EditionId packEdition;
 
     friend bool operator==(const Rep&, const Rep&) = default;
 };

@@ -25,7 +25,7 @@ struct ScriptStep {
     std::string positionId;        ///< the key position that a stop shows; empty: some frame
     std::string measureId;         ///< whose construct is drawn; empty: none
     std::optional<Point2> pointer; ///< a ring round a spot of the picture, source pixels
-    Id besideRep = 0;              ///< a rep shown beside at the same instant; 0: none
+    RepId besideRep;               ///< a rep shown beside at the same instant; not stored: none
     std::string voice;             ///< sound file in the library's voice folder; empty: none
 
     friend bool operator==(const ScriptStep&, const ScriptStep&) = default;

@@ -14,7 +14,7 @@ namespace kestrel::model {
 
 /// What a player was filmed for: one technique on one day, however many clips and reps.
 struct VisitKey {
-    Id playerId = 0;
+    PlayerId playerId;
     IsoDate filmed; ///< empty: all clips of the technique whose day is not known
     std::string techniqueId;
 

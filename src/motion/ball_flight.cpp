@@ -38,16 +38,16 @@ BallState advanced(const BallState& from, double drag, double seconds) {
 
 /// Sample places minus the flight's, each over its deviation.
 Eigen::VectorXd missesOf(std::span<const BallSample> samples, const BallFlight& flight) {
-    Eigen::VectorXd misses(static_cast<Eigen::Index>(2 * samples.size()));
+    Eigen::VectorXd residuals(static_cast<Eigen::Index>(2 * samples.size()));
     BallState state{flight.place, flight.velocity};
     double time = flight.time;
     for (std::size_t i = 0; i < samples.size(); ++i) {
         state = advanced(state, flight.drag, samples[i].time - time);
         time = samples[i].time;
-        misses.segment<2>(static_cast<Eigen::Index>(2 * i)) =
+        residuals.segment<2>(static_cast<Eigen::Index>(2 * i)) =
             (samples[i].place - state.place) / samples[i].sd;
     }
-    return misses;
+    return residuals;
 }
 
 /// A straight and level start for the search: the mean velocity without drag.
@@ -100,29 +100,29 @@ std::optional<BallFlight> fitFlight(std::span<const BallSample> samples, double 
     std::sort(inOrder.begin(), inOrder.end(),
               [](const auto& a, const auto& b) { return a.time < b.time; });
     BallFlight flight = roughly(inOrder, drag, time);
-    Eigen::MatrixXd slopes(static_cast<Eigen::Index>(2 * inOrder.size()), 4);
-    Eigen::VectorXd misses = missesOf(inOrder, flight);
+    Eigen::MatrixXd jacobian(static_cast<Eigen::Index>(2 * inOrder.size()), 4);
+    Eigen::VectorXd residuals = missesOf(inOrder, flight);
     // The path is nearly linear in its start, so a few rounds are far more than enough.
     constexpr int mostRounds = 8;
     for (int round = 0; round < mostRounds; ++round) {
         constexpr double nudge = 1e-4;
         for (Eigen::Index i = 0; i < 4; ++i) {
             const BallFlight moved = changedFlight(flight, nudge * Eigen::Vector4d::Unit(i));
-            slopes.col(i) = (misses - missesOf(inOrder, moved)) / nudge;
+            jacobian.col(i) = (residuals - missesOf(inOrder, moved)) / nudge;
         }
         const Eigen::Vector4d step =
-            (slopes.transpose() * slopes).ldlt().solve(slopes.transpose() * misses);
+            (jacobian.transpose() * jacobian).ldlt().solve(jacobian.transpose() * residuals);
         flight = changedFlight(flight, step);
-        misses = missesOf(inOrder, flight);
+        residuals = missesOf(inOrder, flight);
         constexpr double still = 1e-6;
         if (step.norm() < still) {
             break;
         }
     }
-    const double freedom = static_cast<double>(misses.size()) - 4.0;
-    const double variance = misses.squaredNorm() / freedom;
-    flight.scatter = std::sqrt(misses.squaredNorm() / static_cast<double>(misses.size()));
-    flight.covariance = (slopes.transpose() * slopes).inverse() * std::max(1.0, variance);
+    const double freedom = static_cast<double>(residuals.size()) - 4.0;
+    const double variance = residuals.squaredNorm() / freedom;
+    flight.scatter = std::sqrt(residuals.squaredNorm() / static_cast<double>(residuals.size()));
+    flight.covariance = (jacobian.transpose() * jacobian).inverse() * std::max(1.0, variance);
     return flight;
 }
 

@@ -68,9 +68,9 @@ struct Evidence {
     /// All misses over their deviations, those of the ground as wide as they scatter; nothing where
     /// the cameras could not see the marks. A spot that has lost its gap on the way counts as met.
     [[nodiscard]] std::optional<Eigen::VectorXd>
-    misses(const std::pair<GroundCamera, GroundCamera>& cameras) const {
-        const auto one = first.evidence.misses(cameras.first);
-        const auto other = second.evidence.misses(cameras.second);
+    residuals(const std::pair<GroundCamera, GroundCamera>& cameras) const {
+        const auto one = first.evidence.residuals(cameras.first);
+        const auto other = second.evidence.residuals(cameras.second);
         if (!one || !other) {
             return std::nullopt;
         }
@@ -92,20 +92,20 @@ struct Evidence {
 constexpr double wild = 2.0;
 
 /// The misses with the gaps brought to their own scatter and wild ones taken in.
-Eigen::VectorXd tamed(Eigen::VectorXd misses, Eigen::Index gaps, double gapSd) {
-    for (Eigen::Index i = misses.size() - gaps; i < misses.size(); ++i) {
-        const double m = misses[i] / gapSd;
+Eigen::VectorXd tamed(Eigen::VectorXd residuals, Eigen::Index gaps, double gapSd) {
+    for (Eigen::Index i = residuals.size() - gaps; i < residuals.size(); ++i) {
+        const double m = residuals[i] / gapSd;
         // Huber's cost as a square: m² near 0, 2 wild |m| − wild² beyond.
-        misses[i] = std::abs(m) <= wild
-                        ? m
-                        : std::copysign(std::sqrt(2.0 * wild * std::abs(m) - wild * wild), m);
+        residuals[i] = std::abs(m) <= wild
+                           ? m
+                           : std::copysign(std::sqrt(2.0 * wild * std::abs(m) - wild * wild), m);
     }
-    return misses;
+    return residuals;
 }
 
 /// Root mean square of the gaps that are not wild, over their deviations; at least 1.
-double gapScatter(const Eigen::VectorXd& misses, Eigen::Index gaps) {
-    const Eigen::VectorXd tame = tamed(misses, gaps, 1.0).tail(gaps);
+double gapScatter(const Eigen::VectorXd& residuals, Eigen::Index gaps) {
+    const Eigen::VectorXd tame = tamed(residuals, gaps, 1.0).tail(gaps);
     return std::max(1.0, std::sqrt(tame.squaredNorm() / static_cast<double>(gaps)));
 }
 
@@ -137,23 +137,23 @@ CameraPair byGroundAndBody(const GroundFit& first, const GroundFit& second,
     }
     // Steps are taken in deviations of what the ground leaves open.
     const Eigen::Matrix<double, 16, 16> basis = pair.spread;
-    Eigen::VectorXd misses = *evidence.misses({pair.first, pair.second});
+    Eigen::VectorXd residuals = *evidence.residuals({pair.first, pair.second});
     double gapSd = 1.0;
     double damping = 1e-3;
     Eigen::Matrix<double, 16, 16> normal;
     constexpr int mostRounds = 25;
     for (int round = 0; round < mostRounds; ++round) {
-        gapSd = gapScatter(misses, gaps);
-        const Eigen::VectorXd here = tamed(misses, gaps, gapSd);
-        Eigen::MatrixXd slopes(here.size(), 16);
+        gapSd = gapScatter(residuals, gaps);
+        const Eigen::VectorXd here = tamed(residuals, gaps, gapSd);
+        Eigen::MatrixXd jacobian(here.size(), 16);
         constexpr double step = 1e-4; // deviations
         for (Eigen::Index i = 0; i < 16; ++i) {
-            const auto moved = evidence.misses(changed(pair, step * Errors::Unit(i)));
-            slopes.col(i) = moved ? Eigen::VectorXd((tamed(*moved, gaps, gapSd) - here) / step)
-                                  : Eigen::VectorXd::Zero(here.size());
+            const auto moved = evidence.residuals(changed(pair, step * Errors::Unit(i)));
+            jacobian.col(i) = moved ? Eigen::VectorXd((tamed(*moved, gaps, gapSd) - here) / step)
+                                    : Eigen::VectorXd::Zero(here.size());
         }
-        normal = slopes.transpose() * slopes;
-        const Errors gradient = slopes.transpose() * here;
+        normal = jacobian.transpose() * jacobian;
+        const Errors gradient = jacobian.transpose() * here;
         bool better = false;
         constexpr double mostDamping = 1e9;
         double gained = 0.0;
@@ -161,14 +161,14 @@ CameraPair byGroundAndBody(const GroundFit& first, const GroundFit& second,
             Eigen::Matrix<double, 16, 16> damped = normal;
             damped.diagonal() += damping * normal.diagonal();
             const auto [one, other] = changed(pair, -damped.ldlt().solve(gradient));
-            const auto next = evidence.misses({one, other});
+            const auto next = evidence.residuals({one, other});
             gained = next ? here.squaredNorm() - tamed(*next, gaps, gapSd).squaredNorm() : -1.0;
             better = gained > 0.0;
             damping *= better ? 0.2 : 6.0;
             if (better) {
                 pair.first = one;
                 pair.second = other;
-                misses = *next;
+                residuals = *next;
             }
         }
         constexpr double enough = 1e-6;

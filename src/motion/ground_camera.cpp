@@ -61,19 +61,19 @@ std::size_t edgePoints(const GroundEvidence& evidence) {
 
 using Slopes = Eigen::Matrix<double, Eigen::Dynamic, 8>;
 
-/// How the misses fall with each change of the camera.
+/// How the residuals fall with each change of the camera.
 std::optional<Slopes> slopesOf(const GroundEvidence& evidence, const GroundCamera& camera,
-                               const Eigen::VectorXd& misses) {
+                               const Eigen::VectorXd& residuals) {
     constexpr double nudge = 1e-6;
-    Slopes slopes(misses.size(), 8);
+    Slopes jacobian(residuals.size(), 8);
     for (Eigen::Index i = 0; i < 8; ++i) {
-        const auto moved = evidence.misses(changed(camera, nudge * CameraChange::Unit(i)));
+        const auto moved = evidence.residuals(changed(camera, nudge * CameraChange::Unit(i)));
         if (!moved) {
             return std::nullopt;
         }
-        slopes.col(i) = (misses - *moved) / nudge;
+        jacobian.col(i) = (residuals - *moved) / nudge;
     }
-    return slopes;
+    return jacobian;
 }
 
 struct Found {
@@ -83,32 +83,32 @@ struct Found {
 
 /// Levenberg (1944) and Marquardt (1963) from one start.
 std::optional<Found> refined(const GroundEvidence& evidence, GroundCamera camera, int mostRounds) {
-    auto misses = evidence.misses(camera);
-    if (!misses) {
+    auto residuals = evidence.residuals(camera);
+    if (!residuals) {
         return std::nullopt;
     }
-    double cost = misses->squaredNorm();
+    double cost = residuals->squaredNorm();
     double damping = 1e-3;
     for (int round = 0; round < mostRounds; ++round) {
-        const auto slopes = slopesOf(evidence, camera, *misses);
-        if (!slopes) {
+        const auto jacobian = slopesOf(evidence, camera, *residuals);
+        if (!jacobian) {
             return std::nullopt;
         }
-        Eigen::Matrix<double, 8, 8> normal = slopes->transpose() * *slopes;
-        const CameraChange gradient = slopes->transpose() * *misses;
+        Eigen::Matrix<double, 8, 8> normal = jacobian->transpose() * *jacobian;
+        const CameraChange gradient = jacobian->transpose() * *residuals;
         bool better = false;
         constexpr double mostDamping = 1e9;
         while (!better && damping < mostDamping) {
             Eigen::Matrix<double, 8, 8> damped = normal;
             damped.diagonal() += damping * normal.diagonal();
             const GroundCamera next = changed(camera, damped.ldlt().solve(gradient));
-            const auto nextMisses = evidence.misses(next);
+            const auto nextMisses = evidence.residuals(next);
             if (nextMisses && nextMisses->squaredNorm() < cost) {
                 better = true;
                 const double gained = cost - nextMisses->squaredNorm();
                 camera = next;
-                misses = nextMisses;
-                cost = misses->squaredNorm();
+                residuals = nextMisses;
+                cost = residuals->squaredNorm();
                 damping *= 0.2;
                 constexpr double enough = 1e-9;
                 if (gained < enough * cost + enough) {
@@ -270,7 +270,7 @@ std::optional<double> GroundCamera::horizonY() const {
     return principal.y + focalPx * y * (1.0 + distortion * y * y);
 }
 
-std::optional<Eigen::VectorXd> GroundEvidence::misses(const GroundCamera& camera) const {
+std::optional<Eigen::VectorXd> GroundEvidence::residuals(const GroundCamera& camera) const {
     Eigen::VectorXd result(static_cast<Eigen::Index>(2 * marks.size() + edgePoints(*this)) +
                            knownOfCameras);
     Eigen::Index row = 0;
@@ -390,12 +390,12 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     if (fit.residualPx > tooMuch) {
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::doesNotMatch, fit.residualPx}};
     }
-    const auto misses = evidence.misses(fit.camera);
-    const auto slopes = slopesOf(evidence, fit.camera, *misses);
+    const auto residuals = evidence.residuals(fit.camera);
+    const auto jacobian = slopesOf(evidence, fit.camera, *residuals);
     fit.evidence = evidence;
     fit.variance = std::max(1.0, best->cost / evidence.freedom());
     const Eigen::Matrix<double, 8, 8> covariance =
-        (slopes->transpose() * *slopes).inverse() * fit.variance;
+        (jacobian->transpose() * *jacobian).inverse() * fit.variance;
     fit.spread = covariance.llt().matrixL();
     return {fit, std::nullopt};
 }

@@ -69,8 +69,8 @@ struct GroundEvidence {
 
     /// Marks minus where that camera would see them, edges off straight, and what is known of
     /// cameras, each over its deviation. Nothing when a mark would lie behind the camera.
-    [[nodiscard]] std::optional<Eigen::VectorXd> misses(const GroundCamera& camera) const;
-    /// What the misses can still vary by when the camera fits.
+    [[nodiscard]] std::optional<Eigen::VectorXd> residuals(const GroundCamera& camera) const;
+    /// What the residuals can still vary by when the camera fits.
     [[nodiscard]] double freedom() const;
 };
 

@@ -13,32 +13,32 @@ namespace kestrel::motion {
 namespace {
 
 using State = Eigen::Vector3d; ///< value, rate, bend
-using Cover = Eigen::Matrix3d;
+using Covariance = Eigen::Matrix3d;
 
 constexpr std::size_t leastSamples = 5;
 
 struct Estimate {
     State mean = State::Zero();
-    Cover cover = Cover::Zero();
+    Covariance cover = Covariance::Zero();
 };
 
 /// Brings a state on by `dt` seconds, and what the white noise adds meanwhile.
-Cover carrying(double dt) {
-    Cover carry = Cover::Identity();
+Covariance carrying(double dt) {
+    Covariance carry = Covariance::Identity();
     carry(0, 1) = dt;
     carry(0, 2) = dt * dt / 2.0;
     carry(1, 2) = dt;
     return carry;
 }
 
-Cover disturbance(double dt, double suddenness) {
+Covariance disturbance(double dt, double processNoise) {
     const double d2 = dt * dt;
     const double d3 = d2 * dt;
-    Cover q;
+    Covariance q;
     q << d3 * d2 / 20.0, d2 * d2 / 8.0, d3 / 6.0, //
         d2 * d2 / 8.0, d3 / 3.0, d2 / 2.0,        //
         d3 / 6.0, d2 / 2.0, dt;
-    return q * suddenness;
+    return q * processNoise;
 }
 
 /// What is known before the first sample: nothing. Wide, in units of the samples themselves.
@@ -75,15 +75,15 @@ struct Run {
 };
 
 /// With `keep` the estimates are kept, else only what the likelihood is made of.
-Run filtered(std::span<const Sample> samples, double suddenness, bool keep) {
+Run filtered(std::span<const Sample> samples, double processNoise, bool keep) {
     Run run;
     Estimate now = beforeAll(samples);
     for (std::size_t i = 0; i < samples.size(); ++i) {
         if (i > 0) {
             const double dt = samples[i].time - samples[i - 1].time;
-            const Cover carry = carrying(dt);
+            const Covariance carry = carrying(dt);
             now.mean = carry * now.mean;
-            now.cover = carry * now.cover * carry.transpose() + disturbance(dt, suddenness);
+            now.cover = carry * now.cover * carry.transpose() + disturbance(dt, processNoise);
         }
         if (keep) {
             run.predicted.push_back(now);
@@ -112,7 +112,7 @@ struct Suddenness {
     double logSd = 0.0;
 };
 
-/// The suddenness that makes the samples likeliest: coarse steps, then golden section.
+/// The process noise that makes the samples likeliest: coarse steps, then golden section.
 Suddenness likeliest(std::span<const Sample> samples, Scatter scatter) {
     const double span = samples.back().time - samples.front().time;
     const double interval = span / static_cast<double>(samples.size() - 1);
@@ -170,9 +170,10 @@ Suddenness likeliest(std::span<const Sample> samples, Scatter scatter) {
 }
 
 /// Of a spline with white noise of that strength in the third derivative and samples of deviation
-/// `sd` every `interval` seconds: gain 1 / (1 + (ω/ω₀)⁶) with ω₀⁶ = suddenness / (sd² · interval).
-double cutoff(double suddenness, double sd, double interval) {
-    return std::pow(suddenness / (sd * sd * interval), 1.0 / 6.0) / (2.0 * std::numbers::pi);
+/// `sd` every `interval` seconds: gain 1 / (1 + (ω/ω₀)⁶) with ω₀⁶ = process noise / (sd² ·
+/// interval).
+double cutoff(double processNoise, double sd, double interval) {
+    return std::pow(processNoise / (sd * sd * interval), 1.0 / 6.0) / (2.0 * std::numbers::pi);
 }
 
 } // namespace
@@ -182,7 +183,7 @@ SmoothResponse smoothResponse(std::span<const Sample> samples, const SmoothCurve
     for (Sample& s : scattered) {
         s.sd *= curve.scatterShare;
     }
-    const Run run = filtered(scattered, curve.suddenness, true);
+    const Run run = filtered(scattered, curve.processNoise, true);
     const std::size_t count = scattered.size();
     const auto size = static_cast<Eigen::Index>(count);
     // The gains do not depend on the samples' values, so one pass forward and one back carry all
@@ -198,7 +199,7 @@ SmoothResponse smoothResponse(std::span<const Sample> samples, const SmoothCurve
         } else {
             now = carrying(scattered[i].time - scattered[i - 1].time) * now;
         }
-        const Cover& cover = run.predicted[i].cover;
+        const Covariance& cover = run.predicted[i].cover;
         const State gain = cover.col(0) / (cover(0, 0) + scattered[i].sd * scattered[i].sd);
         Eigen::RowVectorXd miss = -now.row(0);
         miss[column] += 1.0;
@@ -206,8 +207,8 @@ SmoothResponse smoothResponse(std::span<const Sample> samples, const SmoothCurve
         states[i] = now;
     }
     for (std::size_t i = count - 1; i-- > 0;) {
-        const Cover carry = carrying(scattered[i + 1].time - scattered[i].time);
-        const Cover gain =
+        const Covariance carry = carrying(scattered[i + 1].time - scattered[i].time);
+        const Covariance gain =
             run.predicted[i + 1].cover.ldlt().solve(carry * run.filtered[i].cover).transpose();
         states[i] += gain * (states[i + 1] - carry * states[i]);
     }
@@ -225,17 +226,17 @@ SmoothResponse smoothResponse(std::span<const Sample> samples, const SmoothCurve
 namespace {
 
 /// Forward and back over the samples, with the noise of that strength.
-SmoothCurve smoothed(std::span<const Sample> samples, Scatter scatter, double suddenness) {
+SmoothCurve smoothed(std::span<const Sample> samples, Scatter scatter, double processNoise) {
     SmoothCurve curve;
-    const Run run = filtered(samples, suddenness, true);
+    const Run run = filtered(samples, processNoise, true);
     const double square = run.measure(scatter);
-    curve.suddenness = suddenness * square;
+    curve.processNoise = processNoise * square;
     curve.scatterShare = std::sqrt(square);
     std::vector<Estimate> estimates = run.filtered;
     for (std::size_t i = samples.size() - 1; i-- > 0;) {
-        const Cover carry = carrying(samples[i + 1].time - samples[i].time);
+        const Covariance carry = carrying(samples[i + 1].time - samples[i].time);
         const Estimate& ahead = run.predicted[i + 1];
-        const Cover gain = ahead.cover.ldlt().solve(carry * run.filtered[i].cover).transpose();
+        const Covariance gain = ahead.cover.ldlt().solve(carry * run.filtered[i].cover).transpose();
         estimates[i].mean += gain * (estimates[i + 1].mean - ahead.mean);
         estimates[i].cover += gain * (estimates[i + 1].cover - ahead.cover) * gain.transpose();
     }
@@ -250,7 +251,7 @@ SmoothCurve smoothed(std::span<const Sample> samples, Scatter scatter, double su
                                 e.mean[1], deviation(1), e.mean[2], deviation(2)});
         sd += samples[i].sd / static_cast<double>(samples.size());
     }
-    curve.cutoffHz = cutoff(suddenness, sd,
+    curve.cutoffHz = cutoff(processNoise, sd,
                             (samples.back().time - samples.front().time) /
                                 static_cast<double>(samples.size() - 1));
     return curve;
@@ -262,9 +263,9 @@ SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter) {
     if (samples.size() < leastSamples) {
         throw std::invalid_argument("a smooth curve needs at least five samples");
     }
-    const Suddenness suddenness = likeliest(samples, scatter);
-    SmoothCurve curve = smoothed(samples, scatter, suddenness.value);
-    curve.suddennessLogSd = suddenness.logSd;
+    const Suddenness processNoise = likeliest(samples, scatter);
+    SmoothCurve curve = smoothed(samples, scatter, processNoise.value);
+    curve.processNoiseLogSd = processNoise.logSd;
     return curve;
 }
 
@@ -273,7 +274,7 @@ SmoothCurve smoothedAs(std::span<const Sample> samples, const SmoothCurve& curve
     for (Sample& s : scattered) {
         s.sd *= curve.scatterShare;
     }
-    return smoothed(scattered, Scatter::stated, times * curve.suddenness);
+    return smoothed(scattered, Scatter::stated, times * curve.processNoise);
 }
 
 } // namespace kestrel::motion

@@ -32,15 +32,15 @@ enum class Scatter {
 struct SmoothCurve {
     std::vector<SmoothPoint> points; ///< one a sample, in order
     /// How suddenly the acceleration changes, unit² per second⁵: the smoothing parameter.
-    double suddenness = 0.0;
+    double processNoise = 0.0;
     /// Frequency that the curve still follows at half its size, Hz: the cut-off of the filter that
     /// the spline is (de Boor 1978; Craven and Wahba 1979 for how it is chosen from the data).
     double cutoffHz = 0.0;
     /// What the samples scatter by, as a share of their deviations: 1 with Scatter::stated.
     double scatterShare = 1.0;
-    /// How surely the samples tell the suddenness: standard deviation of its natural logarithm,
+    /// How surely the samples tell the process noise: standard deviation of its natural logarithm,
     /// from how quickly their likelihood falls beside the best.
-    double suddennessLogSd = 0.0;
+    double processNoiseLogSd = 0.0;
 };
 
 /// What one unit more of a sample adds to the curve: rows are points, columns samples.
@@ -59,7 +59,7 @@ struct SmoothResponse {
 /// std::invalid_argument with fewer than five samples.
 SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter = Scatter::stated);
 
-/// The samples smoothed anew as if their suddenness were so many times what `curve` found.
+/// The samples smoothed anew as if their process noise were so many times what `curve` found.
 SmoothCurve smoothedAs(std::span<const Sample> samples, const SmoothCurve& curve, double times);
 
 /// How the samples make the curve that smoothCurve found from them, with the smoothing as strong

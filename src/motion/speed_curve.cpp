@@ -229,8 +229,8 @@ void addStrengthScatter(std::span<const PlaceSample> places, const SpeedCurve& c
                                  : speedOf(places, curve.x, std::move(other)),
                           within);
         };
-        const auto more = with(of.suddennessLogSd);
-        const auto less = with(-of.suddennessLogSd);
+        const auto more = with(of.processNoiseLogSd);
+        const auto less = with(-of.processNoiseLogSd);
         if (more && less) {
             timeSquare += std::pow(0.5 * (more->time - less->time), 2);
             speedSquare += std::pow(0.5 * (more->speed - less->speed), 2);

@@ -27,8 +27,8 @@ std::optional<Eigen::Vector3d> middleOfSights(const Sight& first, const Sight& s
 }
 
 /// Picture misses over their deviations; nothing where the place is behind a camera.
-std::optional<Eigen::Vector4d> misses(const Eigen::Vector3d& place, const Sight& first,
-                                      const Sight& second) {
+std::optional<Eigen::Vector4d> residuals(const Eigen::Vector3d& place, const Sight& first,
+                                         const Sight& second) {
     const auto one = first.camera.inPicture(place);
     const auto other = second.camera.inPicture(place);
     if (!one || !other) {
@@ -45,7 +45,7 @@ std::optional<Eigen::Vector3d> placeSeenTwice(const Sight& first, const Sight& s
     auto place = middleOfSights(first, second);
     constexpr int rounds = 3; // the start is a centimetre off, and the picture nearly linear there
     for (int round = 0; place && round < rounds; ++round) {
-        const auto miss = misses(*place, first, second);
+        const auto miss = residuals(*place, first, second);
         if (!miss) {
             return std::nullopt;
         }
@@ -54,7 +54,7 @@ std::optional<Eigen::Vector3d> placeSeenTwice(const Sight& first, const Sight& s
         for (int axis = 0; axis < 3; ++axis) {
             Eigen::Vector3d moved = *place;
             moved[axis] += step;
-            const auto there = misses(moved, first, second);
+            const auto there = residuals(moved, first, second);
             if (!there) {
                 return std::nullopt;
             }

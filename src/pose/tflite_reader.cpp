@@ -1,7 +1,6 @@
 #include "model/input_error.h"
 #include "pose/network_graph.h"
 #include "pose/sparse_weights.h"
-
 #include "tflite_network_generated.h"
 
 #include <Eigen/Core>

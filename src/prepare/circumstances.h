@@ -2,7 +2,7 @@
 
 #include "film/film_index.h"
 #include "model/record.h"
-#include "technique/evaluate.h"
+#include "technique/judge/evaluate.h"
 
 #include <optional>
 

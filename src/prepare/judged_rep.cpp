@@ -2,7 +2,7 @@
 
 #include "prepare/circumstances.h"
 #include "prepare/second_view.h"
-#include "technique/course.h"
+#include "technique/kinds/course.h"
 
 #include <algorithm>
 #include <stdexcept>
@@ -56,7 +56,7 @@ void addOtherFilm(const JudgeSources& sources, const model::Player& player, cons
         return;
     }
     addSecondView(circumstances, same, std::get<technique::Circumstances>(seen),
-                  sources.library.heardStep(clip.id));
+                  sources.library.syncOffset(clip.id));
 }
 
 } // namespace

@@ -6,8 +6,8 @@
 #include "film/film_index.h"
 #include "model/record.h"
 #include "records/library.h"
-#include "technique/evaluate.h"
-#include "technique/pack.h"
+#include "technique/judge/evaluate.h"
+#include "technique/pack/pack.h"
 
 #include <functional>
 #include <optional>

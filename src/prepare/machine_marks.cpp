@@ -1,12 +1,12 @@
 #include "prepare/machine_marks.h"
 
-#include "technique/find_positions.h"
-#include "technique/roles.h"
-#include "track/body_turns.h"
-#include "track/fuse.h"
-#include "track/placed_points.h"
-#include "track/sides.h"
-#include "track/things.h"
+#include "technique/pack/roles.h"
+#include "technique/positions/find_positions.h"
+#include "track/equipment/equipment.h"
+#include "track/person/body_turns.h"
+#include "track/person/fuse.h"
+#include "track/person/placed_points.h"
+#include "track/person/sides.h"
 
 namespace kestrel::prepare {
 namespace {
@@ -39,7 +39,7 @@ bool followPlaced(track::Evidence& evidence, const film::FilmIndex& index,
                   const technique::Circumstances& circumstances, const model::CameraMotion& camera,
                   const track::EvidenceProgress& progress) {
     constexpr int thousandths = 1000; // of the whole work, in which progress is told
-    const bool things = track::anyThingPlaced(rep.landmarks);
+    const bool things = track::anyEquipmentPlaced(rep.landmarks);
     const int forPoints = things ? thousandths / 4 : thousandths;
     const auto within = [&](int from, int to) -> track::EvidenceProgress {
         return [&progress, from, to](int done, int all) {
@@ -51,10 +51,10 @@ bool followPlaced(track::Evidence& evidence, const film::FilmIndex& index,
         return false;
     }
     return !things ||
-           track::followThings(evidence, index, rep.landmarks,
-                               track::fuse(withSidesSettled(evidence, pack, rep, circumstances),
-                                           rep.landmarks, circumstances.time),
-                               camera, circumstances.time, within(forPoints, thousandths));
+           track::followEquipment(evidence, index, rep.landmarks,
+                                  track::fuse(withSidesSettled(evidence, pack, rep, circumstances),
+                                              rep.landmarks, circumstances.time),
+                                  camera, circumstances.time, within(forPoints, thousandths));
 }
 
 } // namespace kestrel::prepare

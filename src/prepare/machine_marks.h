@@ -1,8 +1,8 @@
 #pragma once
 
-#include "technique/evaluate.h"
-#include "technique/pack.h"
-#include "track/evidence.h"
+#include "technique/judge/evaluate.h"
+#include "technique/pack/pack.h"
+#include "track/person/evidence.h"
 
 namespace kestrel::prepare {
 
@@ -19,9 +19,9 @@ MachineMarks marksFrom(const track::Evidence& evidence, const technique::Pack& p
                        const model::Rep& rep, const technique::Circumstances& circumstances);
 
 /// Follows what the coach placed on `rep`: points of the body in the frames around
-/// (track/placed_points.h), implement, ball and glove in all frames of `evidence`
-/// (track/things.h). False when `progress` cancelled; `evidence` is then good for nothing. Throws
-/// model::InputError when the film cannot be read.
+/// (track/person/placed_points.h), implement, ball and glove in all frames of `evidence`
+/// (track/equipment/equipment.h). False when `progress` cancelled; `evidence` is then good for
+/// nothing. Throws model::InputError when the film cannot be read.
 bool followPlaced(track::Evidence& evidence, const film::FilmIndex& index,
                   const technique::Pack& pack, const model::Rep& rep,
                   const technique::Circumstances& circumstances, const model::CameraMotion& camera,

@@ -1,8 +1,8 @@
 #include "prepare/marks_anew.h"
 
 #include "prepare/machine_marks.h"
-#include "technique/find_positions.h"
-#include "track/evidence_file.h"
+#include "technique/positions/find_positions.h"
+#include "track/files/evidence_file.h"
 
 #include <algorithm>
 
@@ -28,7 +28,7 @@ std::optional<technique::Circumstances> around(const records::Library& library,
 
 } // namespace
 
-void weighAnew(records::Library& library, const JudgeSources& sources, model::Id repId) {
+void weighAnew(records::Library& library, const JudgeSources& sources, model::RepId repId) {
     const auto evidence = track::evidenceFromBytes(library.evidence(repId));
     const auto rep = library.rep(repId);
     if (!evidence || !rep) {
@@ -44,7 +44,7 @@ void weighAnew(records::Library& library, const JudgeSources& sources, model::Id
     library.setFoundPositions(repId, marks.positions);
 }
 
-void findAnew(records::Library& library, const JudgeSources& sources, model::Id repId) {
+void findAnew(records::Library& library, const JudgeSources& sources, model::RepId repId) {
     const auto rep = library.rep(repId);
     if (!rep) {
         return;

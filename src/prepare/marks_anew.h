@@ -10,11 +10,11 @@ namespace kestrel::prepare {
 /// Weighs what was seen in the film against what the coach placed, and stores landmarks, turns and
 /// found positions. Does nothing for a rep that is gone or in whose film nothing was looked for.
 /// A rep whose film cannot be read stays as it is.
-void weighAnew(records::Library& library, const JudgeSources& sources, model::Id repId);
+void weighAnew(records::Library& library, const JudgeSources& sources, model::RepId repId);
 
 /// Finds the positions anew that the coach did not set, and stores them. A rep in which no machine
 /// set landmarks has none, for only single frames are known of it. A rep whose film cannot be read
 /// loses those that a machine found: they were found under what does not hold any more.
-void findAnew(records::Library& library, const JudgeSources& sources, model::Id repId);
+void findAnew(records::Library& library, const JudgeSources& sources, model::RepId repId);
 
 } // namespace kestrel::prepare

@@ -3,8 +3,8 @@
 #include "film/rep_finder.h"
 #include "model/input_error.h"
 #include "prepare/circumstances.h"
-#include "track/evidence_file.h"
-#include "track/film_study.h"
+#include "track/camera/film_study.h"
+#include "track/files/evidence_file.h"
 
 #include <algorithm>
 
@@ -34,7 +34,7 @@ std::vector<model::Rep> repsToLookAt(const ClipWork& work, const model::FilmStud
     for (std::size_t i = 0; i < spans.size(); ++i) {
         if (i > 0) {
             model::Rep another = reps.front();
-            another.id = 0; // nobody has cut it yet
+            another.id = {}; // nobody has cut it yet
             another.title = "Rep " + std::to_string(i + 1);
             reps.push_back(std::move(another));
         }
@@ -90,15 +90,15 @@ std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::P
     const std::vector<model::Rep> reps =
         repsToLookAt(work, prepared.study, circumstances(work.reps.front()).time);
     for (std::size_t i = 0; i < reps.size(); ++i) {
-        PreparedRep done{reps[i], reps[i].id == 0, {}, {}};
+        PreparedRep done{reps[i], !reps[i].id.stored(), {}, {}};
         const model::FrameSpan span =
             reps[i].span.value_or(model::FrameSpan{0, index.frameCount() - 1});
-        track::Whom whom;
-        whom.frame = (span.first + span.last) / 2;
-        whom.mover = prepared.study.mover;
+        track::SubjectSeed seed;
+        seed.frame = (span.first + span.last) / 2;
+        seed.mover = prepared.study.mover;
         try {
             const auto evidence =
-                track::gatherEvidence(index, span, whom, networks, size, [&](int frames, int all) {
+                track::gatherEvidence(index, span, seed, networks, size, [&](int frames, int all) {
                     const double ofRep = static_cast<double>(frames) / all;
                     return tell(studyShare + (1.0 - studyShare) * (static_cast<double>(i) + ofRep) /
                                                  static_cast<double>(reps.size()));

@@ -21,8 +21,8 @@ struct ClipWork {
     std::filesystem::path film;
     model::Player player;
     model::Clip clip;
-    std::vector<model::Rep> reps;    ///< in order; those already looked at or marked are left alone
-    std::vector<model::Id> lookedAt; ///< reps whose evidence is kept
+    std::vector<model::Rep> reps; ///< in order; those already looked at or marked are left alone
+    std::vector<model::RepId> lookedAt; ///< reps whose evidence is kept
     std::optional<model::FilmStudy> study;
 };
 

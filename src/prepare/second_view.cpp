@@ -1,6 +1,6 @@
 #include "prepare/second_view.h"
 
-#include "technique/two_views.h"
+#include "technique/kinds/two_views.h"
 
 #include <cmath>
 #include <memory>
@@ -9,7 +9,7 @@ namespace kestrel::prepare {
 
 void addSecondView(technique::Circumstances& circumstances, const model::Rep& theirs,
                    const technique::Circumstances& seen,
-                   const std::optional<model::FilmStep>& heard) {
+                   const std::optional<model::SyncOffset>& heard) {
     if (!seen.ground) {
         circumstances.secondReason =
             seen.groundReason.empty()

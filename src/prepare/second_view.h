@@ -1,8 +1,8 @@
 #pragma once
 
-#include "model/film_step.h"
 #include "model/record.h"
-#include "technique/evaluate.h"
+#include "model/sync_offset.h"
+#include "technique/judge/evaluate.h"
 
 #include <optional>
 
@@ -15,6 +15,6 @@ namespace kestrel::prepare {
 /// how the films go together.
 void addSecondView(technique::Circumstances& circumstances, const model::Rep& theirs,
                    const technique::Circumstances& seen,
-                   const std::optional<model::FilmStep>& heard);
+                   const std::optional<model::SyncOffset>& heard);
 
 } // namespace kestrel::prepare

@@ -113,7 +113,7 @@ std::optional<StoredFilm> storeFilm(const fs::path& file, const fs::path& clipFo
     return stored;
 }
 
-model::Clip addClip(Library& library, model::Id playerId, const StoredFilm& stored,
+model::Clip addClip(Library& library, model::PlayerId playerId, const StoredFilm& stored,
                     const std::string& title, const std::string& techniqueId) {
     if (auto known = library.clipByHash(playerId, stored.sha256)) {
         return *known;

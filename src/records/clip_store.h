@@ -27,7 +27,7 @@ std::optional<StoredFilm> storeFilm(const std::filesystem::path& file,
 
 /// Adds a stored film to a player, with one rep over the whole of it ready for `techniqueId`.
 /// A film that this player already has is returned as it is.
-model::Clip addClip(Library& library, model::Id playerId, const StoredFilm& stored,
+model::Clip addClip(Library& library, model::PlayerId playerId, const StoredFilm& stored,
                     const std::string& title, const std::string& techniqueId);
 
 /// How the film of a clip is found in the library.

@@ -13,13 +13,16 @@
 namespace kestrel::records {
 namespace {
 
-using model::Id;
+using model::ClipId;
+using model::EditionId;
+using model::PlayerId;
+using model::RepId;
 using SQLite::Statement;
 
 model::Clip clipFrom(const Statement& row) {
     model::Clip clip;
-    clip.id = row.getColumn("id").getInt64();
-    clip.playerId = row.getColumn("player_id").getInt64();
+    clip.id = ClipId(row.getColumn("id").getInt64());
+    clip.playerId = PlayerId(row.getColumn("player_id").getInt64());
     clip.title = row.getColumn("title").getString();
     clip.sha256 = row.getColumn("sha256").getString();
     clip.fileName = row.getColumn("file_name").getString();
@@ -32,10 +35,10 @@ model::Clip clipFrom(const Statement& row) {
     return clip;
 }
 
-std::optional<model::GroundMarks> groundOf(SQLite::Database& database, Id clipId) {
+std::optional<model::GroundMarks> groundOf(SQLite::Database& database, ClipId clipId) {
     Statement row(database, "SELECT place, frame, along_m, across_m FROM clip_ground "
                             "WHERE clip_id = ?");
-    row.bind(1, clipId);
+    row.bind(1, clipId.value);
     if (!row.executeStep()) {
         return std::nullopt;
     }
@@ -45,14 +48,14 @@ std::optional<model::GroundMarks> groundOf(SQLite::Database& database, Id clipId
     ground.alongM = model::Metres(row.getColumn(2).getDouble());
     ground.acrossM = model::Metres(row.getColumn(3).getDouble());
     Statement marks(database, "SELECT point, x, y FROM clip_ground_mark WHERE clip_id = ?");
-    marks.bind(1, clipId);
+    marks.bind(1, clipId.value);
     while (marks.executeStep()) {
         ground.points[marks.getColumn(0).getString()] = {marks.getColumn(1).getDouble(),
                                                          marks.getColumn(2).getDouble()};
     }
     Statement edges(database, "SELECT edge, x, y FROM clip_ground_edge WHERE clip_id = ? "
                               "ORDER BY edge, place");
-    edges.bind(1, clipId);
+    edges.bind(1, clipId.value);
     while (edges.executeStep()) {
         const auto edge = static_cast<std::size_t>(edges.getColumn(0).getInt());
         ground.straightEdges.resize(std::max(ground.straightEdges.size(), edge + 1));
@@ -62,7 +65,7 @@ std::optional<model::GroundMarks> groundOf(SQLite::Database& database, Id clipId
     return ground;
 }
 
-void saveGround(SQLite::Database& database, Id clipId,
+void saveGround(SQLite::Database& database, ClipId clipId,
                 const std::optional<model::GroundMarks>& ground) {
     run(database, "DELETE FROM clip_ground WHERE clip_id = ?", clipId);
     run(database, "DELETE FROM clip_ground_mark WHERE clip_id = ?", clipId);
@@ -90,7 +93,7 @@ void saveGround(SQLite::Database& database, Id clipId,
 model::Clip completed(SQLite::Database& database, model::Clip clip) {
     Statement rows(database, "SELECT from_frame, slowdown FROM clip_speed WHERE clip_id = ? "
                              "ORDER BY from_frame");
-    rows.bind(1, clip.id);
+    rows.bind(1, clip.id.value);
     while (rows.executeStep()) {
         clip.speeds.push_back({rows.getColumn(0).getInt(), rows.getColumn(1).getDouble()});
     }
@@ -174,14 +177,14 @@ std::vector<model::Player> Library::players() const {
     std::vector<model::Player> players;
     Statement rows(*database_, "SELECT id FROM player ORDER BY name COLLATE NOCASE, id");
     while (rows.executeStep()) {
-        players.push_back(*player(rows.getColumn(0).getInt64()));
+        players.push_back(*player(PlayerId(rows.getColumn(0).getInt64())));
     }
     return players;
 }
 
-std::optional<model::Player> Library::player(Id id) const {
+std::optional<model::Player> Library::player(PlayerId id) const {
     Statement row(*database_, "SELECT * FROM player WHERE id = ?");
-    row.bind(1, id);
+    row.bind(1, id.value);
     if (!row.executeStep()) {
         return std::nullopt;
     }
@@ -200,7 +203,7 @@ std::optional<model::Player> Library::player(Id id) const {
     return player;
 }
 
-Id Library::save(const model::Player& player) {
+PlayerId Library::save(const model::Player& player) {
     SQLite::Savepoint whole(*database_, "save");
     Statement row(*database_,
                   "INSERT INTO player (id, name, born, hand, height_m, consent_given, note, sex) "
@@ -208,7 +211,7 @@ Id Library::save(const model::Player& player) {
                   "name = excluded.name, born = excluded.born, hand = excluded.hand, "
                   "height_m = excluded.height_m, consent_given = excluded.consent_given, "
                   "note = excluded.note, sex = excluded.sex");
-    row.bind(1, player.id);
+    row.bind(1, player.id.value);
     row.bind(2, player.name);
     row.bind(3, player.born);
     row.bind(4, std::string(name(player.hand)));
@@ -217,19 +220,19 @@ Id Library::save(const model::Player& player) {
     row.bind(7, player.note);
     row.bind(8, player.sex ? std::string(name(*player.sex)) : std::string());
     row.exec();
-    const Id id = storedId(*database_, player.id);
+    const auto id = storedId(*database_, player.id);
     saveSchools(*database_, "player_school", "player_id", id, player.schools);
     whole.release();
     return id;
 }
 
-std::optional<Id> Library::pairOf(Id clipId) const {
+std::optional<ClipId> Library::pairOf(ClipId clipId) const {
     Statement row(*database_, "SELECT other_id FROM clip_pair WHERE clip_id = ?");
-    row.bind(1, clipId);
-    return row.executeStep() ? std::optional<Id>(row.getColumn(0).getInt64()) : std::nullopt;
+    row.bind(1, clipId.value);
+    return row.executeStep() ? std::optional(ClipId(row.getColumn(0).getInt64())) : std::nullopt;
 }
 
-void Library::setPair(Id clipId, std::optional<Id> otherId) {
+void Library::setPair(ClipId clipId, std::optional<ClipId> otherId) {
     SQLite::Savepoint whole(*database_, "pair");
     run(*database_, "DELETE FROM clip_pair WHERE clip_id = ?1 OR other_id = ?1", clipId);
     if (otherId) {
@@ -242,17 +245,17 @@ void Library::setPair(Id clipId, std::optional<Id> otherId) {
     whole.release();
 }
 
-std::optional<model::FilmStep> Library::heardStep(Id clipId) const {
+std::optional<model::SyncOffset> Library::syncOffset(ClipId clipId) const {
     Statement row(*database_, "SELECT heard_later, heard_sd FROM clip_pair WHERE clip_id = ? "
                               "AND heard_later IS NOT NULL");
-    row.bind(1, clipId);
+    row.bind(1, clipId.value);
     if (!row.executeStep()) {
         return std::nullopt;
     }
-    return model::FilmStep{row.getColumn(0).getDouble(), row.getColumn(1).getDouble()};
+    return model::SyncOffset{row.getColumn(0).getDouble(), row.getColumn(1).getDouble()};
 }
 
-void Library::setHeardStep(Id clipId, const std::optional<model::FilmStep>& step) {
+void Library::setSyncOffset(ClipId clipId, const std::optional<model::SyncOffset>& step) {
     SQLite::Savepoint whole(*database_, "heard");
     run(*database_,
         "UPDATE clip_pair SET heard_later = NULL, heard_sd = NULL WHERE ?1 IN (clip_id, other_id)",
@@ -266,10 +269,10 @@ void Library::setHeardStep(Id clipId, const std::optional<model::FilmStep>& step
     whole.release();
 }
 
-std::map<model::IsoDate, model::Metres> Library::heights(Id playerId) const {
+std::map<model::IsoDate, model::Metres> Library::heights(PlayerId playerId) const {
     std::map<model::IsoDate, model::Metres> heights;
     Statement rows(*database_, "SELECT measured, metres FROM player_height WHERE player_id = ?");
-    rows.bind(1, playerId);
+    rows.bind(1, playerId.value);
     while (rows.executeStep()) {
         heights.emplace(rows.getColumn(0).getString(),
                         model::Metres(rows.getColumn(1).getDouble()));
@@ -277,7 +280,7 @@ std::map<model::IsoDate, model::Metres> Library::heights(Id playerId) const {
     return heights;
 }
 
-void Library::setHeight(Id playerId, const model::IsoDate& measured,
+void Library::setHeight(PlayerId playerId, const model::IsoDate& measured,
                         std::optional<model::Metres> height) {
     if (height) {
         run(*database_, "INSERT OR REPLACE INTO player_height VALUES (?, ?, ?)", playerId, measured,
@@ -288,40 +291,40 @@ void Library::setHeight(Id playerId, const model::IsoDate& measured,
     }
 }
 
-void Library::removePlayer(Id id) {
+void Library::removePlayer(PlayerId id) {
     if (!clips(id).empty()) {
         throw std::logic_error("the player has clips");
     }
     run(*database_, "DELETE FROM player WHERE id = ?", id);
 }
 
-std::vector<model::Clip> Library::clips(Id playerId) const {
+std::vector<model::Clip> Library::clips(PlayerId playerId) const {
     std::vector<model::Clip> clips;
     Statement rows(*database_,
                    "SELECT * FROM clip WHERE player_id = ? ORDER BY filmed DESC, id DESC");
-    rows.bind(1, playerId);
+    rows.bind(1, playerId.value);
     while (rows.executeStep()) {
         clips.push_back(completed(*database_, clipFrom(rows)));
     }
     return clips;
 }
 
-std::optional<model::Clip> Library::clip(Id id) const {
+std::optional<model::Clip> Library::clip(ClipId id) const {
     Statement row(*database_, "SELECT * FROM clip WHERE id = ?");
-    row.bind(1, id);
+    row.bind(1, id.value);
     return row.executeStep() ? std::optional(completed(*database_, clipFrom(row))) : std::nullopt;
 }
 
-std::optional<model::Clip> Library::clipByHash(Id playerId, const std::string& sha256) const {
+std::optional<model::Clip> Library::clipByHash(PlayerId playerId, const std::string& sha256) const {
     Statement row(*database_, "SELECT * FROM clip WHERE player_id = ? AND sha256 = ?");
-    row.bind(1, playerId);
+    row.bind(1, playerId.value);
     row.bind(2, sha256);
     return row.executeStep() ? std::optional(completed(*database_, clipFrom(row))) : std::nullopt;
 }
 
-Id Library::save(const model::Clip& clip) {
+ClipId Library::save(const model::Clip& clip) {
     SQLite::Savepoint whole(*database_, "save");
-    const auto before = clip.id == 0 ? std::nullopt : this->clip(clip.id);
+    const auto before = !clip.id.stored() ? std::nullopt : this->clip(clip.id);
     const model::IsoDate filmedBefore = before ? before->filmed : clip.filmed;
     Statement row(*database_, "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
                               "capture_rate, view, brought_from, as_fields, steadied) "
@@ -330,8 +333,8 @@ Id Library::save(const model::Clip& clip) {
                               "filmed = excluded.filmed, capture_rate = excluded.capture_rate, "
                               "view = excluded.view, brought_from = excluded.brought_from, "
                               "as_fields = excluded.as_fields, steadied = excluded.steadied");
-    row.bind(1, clip.id);
-    row.bind(2, clip.playerId);
+    row.bind(1, clip.id.value);
+    row.bind(2, clip.playerId.value);
     row.bind(3, clip.title);
     row.bind(4, clip.sha256);
     row.bind(5, clip.fileName);
@@ -346,7 +349,7 @@ Id Library::save(const model::Clip& clip) {
     row.bind(10, clip.asFields ? 1 : 0);
     row.bind(11, clip.steadied ? 1 : 0);
     row.exec();
-    const Id id = storedId(*database_, clip.id);
+    const auto id = storedId(*database_, clip.id);
     run(*database_, "DELETE FROM clip_speed WHERE clip_id = ?", id);
     for (const model::SpeedStretch& stretch : clip.speeds) {
         run(*database_, "INSERT INTO clip_speed VALUES (?, ?, ?)", id, stretch.fromFrame,
@@ -365,9 +368,9 @@ Id Library::save(const model::Clip& clip) {
     return id;
 }
 
-std::optional<model::FilmStudy> Library::study(Id clipId) const {
+std::optional<model::FilmStudy> Library::study(ClipId clipId) const {
     Statement row(*database_, "SELECT * FROM clip_study WHERE clip_id = ?");
-    row.bind(1, clipId);
+    row.bind(1, clipId.value);
     if (!row.executeStep()) {
         return std::nullopt;
     }
@@ -385,10 +388,10 @@ std::optional<model::FilmStudy> Library::study(Id clipId) const {
     return study;
 }
 
-void Library::save(Id clipId, const model::FilmStudy& study) {
+void Library::save(ClipId clipId, const model::FilmStudy& study) {
     Statement row(*database_,
                   "INSERT OR REPLACE INTO clip_study VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
-    row.bind(1, clipId);
+    row.bind(1, clipId.value);
     row.bind(2, study.brightness);
     row.bind(3, study.tooBright);
     row.bind(4, study.tooDark);
@@ -404,7 +407,7 @@ void Library::save(Id clipId, const model::FilmStudy& study) {
     row.exec();
 }
 
-void Library::removeStudy(Id clipId) {
+void Library::removeStudy(ClipId clipId) {
     run(*database_, "DELETE FROM clip_study WHERE clip_id = ?", clipId);
 }
 
@@ -421,12 +424,12 @@ void Library::setStamp(const std::string& fileName, const FileStamp& stamp) {
         stamp.modified);
 }
 
-void Library::removeClip(Id id) {
+void Library::removeClip(ClipId id) {
     run(*database_, "DELETE FROM clip WHERE id = ?", id);
 }
 
-std::vector<Id> Library::clipsNotLookedAt() const {
-    std::vector<Id> ids;
+std::vector<ClipId> Library::clipsNotLookedAt() const {
+    std::vector<ClipId> ids;
     Statement rows(*database_,
                    "SELECT id FROM clip WHERE EXISTS (SELECT 1 FROM rep WHERE clip_id = clip.id "
                    "AND NOT EXISTS (SELECT 1 FROM position WHERE rep_id = rep.id) "
@@ -435,24 +438,24 @@ std::vector<Id> Library::clipsNotLookedAt() const {
                    "AND NOT EXISTS (SELECT 1 FROM rep_evidence WHERE rep_id = rep.id)) "
                    "ORDER BY filmed, id");
     while (rows.executeStep()) {
-        ids.push_back(rows.getColumn(0).getInt64());
+        ids.emplace_back(rows.getColumn(0).getInt64());
     }
     return ids;
 }
 
-Id Library::keepEdition(const std::string& techniqueId, const std::string& text) {
+EditionId Library::keepEdition(const std::string& techniqueId, const std::string& text) {
     Statement row(*database_, "SELECT id FROM pack_edition WHERE technique = ? AND text = ?");
     SQLite::bind(row, techniqueId, text);
     if (row.executeStep()) {
-        return row.getColumn(0).getInt64();
+        return EditionId(row.getColumn(0).getInt64());
     }
     run(*database_, "INSERT INTO pack_edition (technique, text) VALUES (?, ?)", techniqueId, text);
-    return static_cast<Id>(database_->getLastInsertRowid());
+    return EditionId(database_->getLastInsertRowid());
 }
 
-std::string Library::edition(Id id) const {
+std::string Library::edition(EditionId id) const {
     Statement row(*database_, "SELECT text FROM pack_edition WHERE id = ?");
-    row.bind(1, id);
+    row.bind(1, id.value);
     return row.executeStep() ? row.getColumn(0).getString() : std::string();
 }
 

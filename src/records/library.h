@@ -1,7 +1,7 @@
 #pragma once
 
-#include "model/film_step.h"
 #include "model/review_script.h"
+#include "model/sync_offset.h"
 #include "model/visit.h"
 
 #include <chrono>
@@ -54,41 +54,41 @@ class Library {
 
     // Players, by name.
     [[nodiscard]] std::vector<model::Player> players() const;
-    [[nodiscard]] std::optional<model::Player> player(model::Id id) const;
-    /// Stores a player; a new one (id 0) gets its id. Returns the id.
-    model::Id save(const model::Player& player);
+    [[nodiscard]] std::optional<model::Player> player(model::PlayerId id) const;
+    /// Stores a player; a new one gets its id. Returns the id.
+    model::PlayerId save(const model::Player& player);
     /// The player's standing heights, by the day they were measured.
-    [[nodiscard]] std::map<model::IsoDate, model::Metres> heights(model::Id playerId) const;
+    [[nodiscard]] std::map<model::IsoDate, model::Metres> heights(model::PlayerId playerId) const;
     /// Nothing removes that day's.
-    void setHeight(model::Id playerId, const model::IsoDate& measured,
+    void setHeight(model::PlayerId playerId, const model::IsoDate& measured,
                    std::optional<model::Metres> height);
     /// Removes a player who has no clips. Throws std::logic_error when there are clips: erasing a
     /// child's film is a step of its own.
-    void removePlayer(model::Id id);
+    void removePlayer(model::PlayerId id);
 
     // Clips of a player, newest film first.
-    [[nodiscard]] std::vector<model::Clip> clips(model::Id playerId) const;
+    [[nodiscard]] std::vector<model::Clip> clips(model::PlayerId playerId) const;
     /// Clips, oldest first, with a rep that neither coach nor machine has looked at.
-    [[nodiscard]] std::vector<model::Id> clipsNotLookedAt() const;
-    [[nodiscard]] std::optional<model::Clip> clip(model::Id id) const;
+    [[nodiscard]] std::vector<model::ClipId> clipsNotLookedAt() const;
+    [[nodiscard]] std::optional<model::Clip> clip(model::ClipId id) const;
     /// The player's clip with that content, if it was brought in before.
-    [[nodiscard]] std::optional<model::Clip> clipByHash(model::Id playerId,
+    [[nodiscard]] std::optional<model::Clip> clipByHash(model::PlayerId playerId,
                                                         const std::string& sha256) const;
-    model::Id save(const model::Clip& clip);
+    model::ClipId save(const model::Clip& clip);
     /// The other clip that shows the same motion from another place; nothing: it was filmed once.
-    [[nodiscard]] std::optional<model::Id> pairOf(model::Id clipId) const;
+    [[nodiscard]] std::optional<model::ClipId> pairOf(model::ClipId clipId) const;
     /// Says so of both clips; nothing parts a clip from its other.
-    void setPair(model::Id clipId, std::optional<model::Id> otherId);
+    void setPair(model::ClipId clipId, std::optional<model::ClipId> otherId);
     /// How much later the other clip's sound is than this one's; nothing: their key positions say
     /// how they go together.
-    [[nodiscard]] std::optional<model::FilmStep> heardStep(model::Id clipId) const;
+    [[nodiscard]] std::optional<model::SyncOffset> syncOffset(model::ClipId clipId) const;
     /// Keeps it for both clips; they are a pair.
-    void setHeardStep(model::Id clipId, const std::optional<model::FilmStep>& step);
+    void setSyncOffset(model::ClipId clipId, const std::optional<model::SyncOffset>& step);
     /// What the first pass over the clip's pictures found; nothing before it was made.
-    [[nodiscard]] std::optional<model::FilmStudy> study(model::Id clipId) const;
-    void save(model::Id clipId, const model::FilmStudy& study);
+    [[nodiscard]] std::optional<model::FilmStudy> study(model::ClipId clipId) const;
+    void save(model::ClipId clipId, const model::FilmStudy& study);
     /// Forgets the study, so that it is made anew.
-    void removeStudy(model::Id clipId);
+    void removeStudy(model::ClipId clipId);
 
     /// Size and time of change of a film file when its content was last seen to be right.
     struct FileStamp {
@@ -102,40 +102,40 @@ class Library {
 
     /// Removes a clip with its reps and marks. The film file stays until the library is opened
     /// again, so that taking the removal back finds it.
-    void removeClip(model::Id id);
+    void removeClip(model::ClipId id);
 
     // Reps of a clip, as they follow each other in it, with all marks.
-    [[nodiscard]] std::vector<model::Rep> reps(model::Id clipId) const;
-    [[nodiscard]] std::optional<model::Rep> rep(model::Id id) const;
+    [[nodiscard]] std::vector<model::Rep> reps(model::ClipId clipId) const;
+    [[nodiscard]] std::optional<model::Rep> rep(model::RepId id) const;
     /// Stores a rep with all its marks, replacing those stored before.
-    model::Id save(const model::Rep& rep);
+    model::RepId save(const model::Rep& rep);
     /// Removes a rep with its marks and plan.
-    void removeRep(model::Id id);
+    void removeRep(model::RepId id);
 
     // Single marks, as the coach makes them; nothing removes the mark.
-    void setPosition(model::Id repId, const std::string& position, std::optional<int> frame);
+    void setPosition(model::RepId repId, const std::string& position, std::optional<int> frame);
     /// Replaces what a machine says of a rep's positions; what the coach says is left alone.
-    void setFoundPositions(model::Id repId,
+    void setFoundPositions(model::RepId repId,
                            const std::map<std::string, model::FoundInstant>& found);
-    void setLandmark(model::Id repId, int frame, model::Landmark landmark,
+    void setLandmark(model::RepId repId, int frame, model::Landmark landmark,
                      const std::optional<model::LandmarkPoint>& point);
     /// Replaces all points of a rep that a machine set with those of `points`; what the coach
     /// placed, and points that stand where it stands, are left alone.
-    void setMachineLandmarks(model::Id repId, const model::LandmarkTrack& points);
-    void setNearerEnd(model::Id repId, const std::string& position, model::BodyLine line,
+    void setMachineLandmarks(model::RepId repId, const model::LandmarkTrack& points);
+    void setNearerEnd(model::RepId repId, const std::string& position, model::BodyLine line,
                       std::optional<model::Side> nearer);
-    void setLimbFold(model::Id repId, const std::string& position, model::Landmark joint,
+    void setLimbFold(model::RepId repId, const std::string& position, model::Landmark joint,
                      std::optional<model::LimbFold> fold);
     /// Replaces what a machine says of the turn of hips and shoulders.
-    void setBodyTurns(model::Id repId, const model::BodyTurns& turns);
+    void setBodyTurns(model::RepId repId, const model::BodyTurns& turns);
     /// What the machine saw in a rep's film (track::toBytes), to weigh it anew when the coach
     /// places something; empty when it has not looked.
-    [[nodiscard]] std::vector<std::uint8_t> evidence(model::Id repId) const;
+    [[nodiscard]] std::vector<std::uint8_t> evidence(model::RepId repId) const;
     /// Keeps it; empty bytes remove it.
-    void setEvidence(model::Id repId, const std::vector<std::uint8_t>& bytes);
+    void setEvidence(model::RepId repId, const std::vector<std::uint8_t>& bytes);
     /// Turns the coach counted for a measure; nothing removes the count.
-    void setCount(model::Id repId, const std::string& measure, std::optional<double> turns);
-    void setObservation(model::Id repId, const std::string& observation,
+    void setCount(model::RepId repId, const std::string& measure, std::optional<double> turns);
+    void setObservation(model::RepId repId, const std::string& observation,
                         std::optional<model::Seen> seen);
 
     // What was decided after a visit, see model/visit.h.
@@ -148,21 +148,21 @@ class Library {
     [[nodiscard]] model::Homework homework(const model::VisitKey& visit) const;
     void save(const model::VisitKey& visit, const model::Homework& homework);
     /// Visits of a player with something decided, newest first.
-    [[nodiscard]] std::vector<model::VisitKey> plannedVisits(model::Id playerId) const;
+    [[nodiscard]] std::vector<model::VisitKey> plannedVisits(model::PlayerId playerId) const;
 
     /// The review film of a rep; empty when none was put together.
-    [[nodiscard]] model::ReviewScript reviewScript(model::Id repId) const;
-    void save(model::Id repId, const model::ReviewScript& script);
+    [[nodiscard]] model::ReviewScript reviewScript(model::RepId repId) const;
+    void save(model::RepId repId, const model::ReviewScript& script);
 
     /// Keeps the text of a pack that reps are judged with; the same text is kept once. Its id.
-    model::Id keepEdition(const std::string& techniqueId, const std::string& text);
+    model::EditionId keepEdition(const std::string& techniqueId, const std::string& text);
     /// That text; empty for an id that is not there.
-    [[nodiscard]] std::string edition(model::Id id) const;
+    [[nodiscard]] std::string edition(model::EditionId id) const;
 
-    /// The edition a rep is judged with; 0: the newest.
-    void setEdition(model::Id repId, model::Id editionId);
+    /// The edition a rep is judged with; not stored: the newest.
+    void setEdition(model::RepId repId, model::EditionId editionId);
     /// The schools chosen for a rep alone.
-    void setSchools(model::Id repId, const std::set<std::string>& schools);
+    void setSchools(model::RepId repId, const std::set<std::string>& schools);
 
     /// Small things to remember, such as where the coach was; empty when never set.
     [[nodiscard]] std::string setting(const std::string& name) const;

@@ -7,38 +7,41 @@
 namespace kestrel::records {
 namespace {
 
-using model::Id;
+using model::ClipId;
+using model::EditionId;
+using model::PlayerId;
+using model::RepId;
 using SQLite::Statement;
 
-void insertLandmark(SQLite::Database& database, Id repId, int frame, model::Landmark landmark,
+void insertLandmark(SQLite::Database& database, RepId repId, int frame, model::Landmark landmark,
                     const model::LandmarkPoint& point) {
     run(database, "INSERT OR REPLACE INTO landmark VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", repId,
         frame, std::string(name(landmark)), point.px.x, point.px.y, point.sdPx,
-        std::string(name(point.source)), point.hidden ? 1 : 0, point.covered ? 1 : 0);
+        std::string(name(point.source)), point.hidden ? 1 : 0, point.occluded ? 1 : 0);
 }
 
 } // namespace
 
-std::vector<model::Rep> Library::reps(Id clipId) const {
+std::vector<model::Rep> Library::reps(ClipId clipId) const {
     std::vector<model::Rep> reps;
     Statement rows(*database_, "SELECT id FROM rep WHERE clip_id = ? "
                                "ORDER BY coalesce(first_frame, 0), id");
-    rows.bind(1, clipId);
+    rows.bind(1, clipId.value);
     while (rows.executeStep()) {
-        reps.push_back(*rep(rows.getColumn(0).getInt64()));
+        reps.push_back(*rep(RepId(rows.getColumn(0).getInt64())));
     }
     return reps;
 }
 
-std::optional<model::Rep> Library::rep(Id id) const {
+std::optional<model::Rep> Library::rep(RepId id) const {
     Statement row(*database_, "SELECT * FROM rep WHERE id = ?");
-    row.bind(1, id);
+    row.bind(1, id.value);
     if (!row.executeStep()) {
         return std::nullopt;
     }
     model::Rep rep;
     rep.id = id;
-    rep.clipId = row.getColumn("clip_id").getInt64();
+    rep.clipId = ClipId(row.getColumn("clip_id").getInt64());
     rep.title = row.getColumn("title").getString();
     rep.techniqueId = row.getColumn("technique").getString();
     rep.variant = row.getColumn("variant").getString();
@@ -49,18 +52,18 @@ std::optional<model::Rep> Library::rep(Id id) const {
                                     row.getColumn("last_frame").getInt()};
     }
 
-    rep.packEdition =
-        row.getColumn("pack_edition").isNull() ? 0 : row.getColumn("pack_edition").getInt64();
+    rep.packEdition = EditionId(
+        row.getColumn("pack_edition").isNull() ? 0 : row.getColumn("pack_edition").getInt64());
     rep.schools = schoolsIn(*database_, "rep_school", "rep_id", id);
 
     Statement positions(*database_, "SELECT position, frame FROM position WHERE rep_id = ?");
-    positions.bind(1, id);
+    positions.bind(1, id.value);
     while (positions.executeStep()) {
         rep.positions[positions.getColumn(0).getString()] = positions.getColumn(1).getInt();
     }
     Statement found(*database_, "SELECT position, frame, sd_s, confidence FROM found_position "
                                 "WHERE rep_id = ?");
-    found.bind(1, id);
+    found.bind(1, id.value);
     while (found.executeStep()) {
         rep.found[found.getColumn(0).getString()] = {found.getColumn(1).getInt(),
                                                      model::Seconds(found.getColumn(2).getDouble()),
@@ -68,7 +71,7 @@ std::optional<model::Rep> Library::rep(Id id) const {
     }
     Statement points(*database_, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden, "
                                  "covered FROM landmark WHERE rep_id = ?");
-    points.bind(1, id);
+    points.bind(1, id.value);
     while (points.executeStep()) {
         const auto landmark = model::landmarkFromName(points.getColumn(1).getString());
         const auto source = model::sourceFromName(points.getColumn(5).getString());
@@ -84,7 +87,7 @@ std::optional<model::Rep> Library::rep(Id id) const {
     }
     Statement turns(*database_,
                     "SELECT frame, hips_px, shoulders_px FROM body_turn WHERE rep_id = ?");
-    turns.bind(1, id);
+    turns.bind(1, id.value);
     while (turns.executeStep()) {
         const auto depth = [&](int column) {
             const SQLite::Column value = turns.getColumn(column);
@@ -93,7 +96,7 @@ std::optional<model::Rep> Library::rep(Id id) const {
         rep.bodyTurns[turns.getColumn(0).getInt()] = {depth(1), depth(2)};
     }
     Statement ends(*database_, "SELECT position, line, side FROM nearer_end WHERE rep_id = ?");
-    ends.bind(1, id);
+    ends.bind(1, id.value);
     while (ends.executeStep()) {
         const auto line = model::bodyLineFromName(ends.getColumn(1).getString());
         const auto side = model::sideFromName(ends.getColumn(2).getString());
@@ -102,7 +105,7 @@ std::optional<model::Rep> Library::rep(Id id) const {
         }
     }
     Statement folds(*database_, "SELECT position, joint, fold FROM limb_fold WHERE rep_id = ?");
-    folds.bind(1, id);
+    folds.bind(1, id.value);
     while (folds.executeStep()) {
         const auto joint = model::landmarkFromName(folds.getColumn(1).getString());
         const auto fold = model::limbFoldFromName(folds.getColumn(2).getString());
@@ -111,21 +114,21 @@ std::optional<model::Rep> Library::rep(Id id) const {
         }
     }
     Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
-    seen.bind(1, id);
+    seen.bind(1, id.value);
     while (seen.executeStep()) {
         if (const auto answer = model::seenFromName(seen.getColumn(1).getString())) {
             rep.observations[seen.getColumn(0).getString()] = *answer;
         }
     }
     Statement counts(*database_, "SELECT measure, turns FROM rep_count WHERE rep_id = ?");
-    counts.bind(1, id);
+    counts.bind(1, id.value);
     while (counts.executeStep()) {
         rep.counts[counts.getColumn(0).getString()] = counts.getColumn(1).getDouble();
     }
     return rep;
 }
 
-Id Library::save(const model::Rep& rep) {
+RepId Library::save(const model::Rep& rep) {
     SQLite::Savepoint whole(*database_, "save");
     Statement row(*database_,
                   "INSERT INTO rep (id, clip_id, title, technique, variant, shot_type, result, "
@@ -136,14 +139,14 @@ Id Library::save(const model::Rep& rep) {
                   "shot_type = excluded.shot_type, result = excluded.result, "
                   "pack_edition = excluded.pack_edition, "
                   "first_frame = excluded.first_frame, last_frame = excluded.last_frame");
-    SQLite::bind(row, rep.id, rep.clipId, rep.title, rep.techniqueId, rep.variant, rep.shotType,
-                 rep.result, rep.packEdition);
+    SQLite::bind(row, rep.id.value, rep.clipId.value, rep.title, rep.techniqueId, rep.variant,
+                 rep.shotType, rep.result, rep.packEdition.value);
     if (rep.span) {
         row.bind(9, rep.span->first);
         row.bind(10, rep.span->last);
     }
     row.exec();
-    const Id id = storedId(*database_, rep.id);
+    const auto id = storedId(*database_, rep.id);
     for (const char* table :
          {"position", "landmark", "observation", "nearer_end", "limb_fold", "rep_count"}) {
         run(*database_, (std::string("DELETE FROM ") + table + " WHERE rep_id = ?").c_str(), id);
@@ -179,11 +182,11 @@ Id Library::save(const model::Rep& rep) {
     return id;
 }
 
-void Library::removeRep(Id id) {
+void Library::removeRep(RepId id) {
     run(*database_, "DELETE FROM rep WHERE id = ?", id);
 }
 
-void Library::setPosition(Id repId, const std::string& position, std::optional<int> frame) {
+void Library::setPosition(RepId repId, const std::string& position, std::optional<int> frame) {
     if (frame) {
         run(*database_, "INSERT OR REPLACE INTO position VALUES (?, ?, ?)", repId, position,
             *frame);
@@ -192,7 +195,8 @@ void Library::setPosition(Id repId, const std::string& position, std::optional<i
     }
 }
 
-void Library::setFoundPositions(Id repId, const std::map<std::string, model::FoundInstant>& found) {
+void Library::setFoundPositions(RepId repId,
+                                const std::map<std::string, model::FoundInstant>& found) {
     SQLite::Savepoint whole(*database_, "found_positions");
     run(*database_, "DELETE FROM found_position WHERE rep_id = ?", repId);
     for (const auto& [position, instant] : found) {
@@ -202,7 +206,7 @@ void Library::setFoundPositions(Id repId, const std::map<std::string, model::Fou
     whole.release();
 }
 
-void Library::setNearerEnd(Id repId, const std::string& position, model::BodyLine line,
+void Library::setNearerEnd(RepId repId, const std::string& position, model::BodyLine line,
                            std::optional<model::Side> nearer) {
     if (nearer) {
         run(*database_, "INSERT OR REPLACE INTO nearer_end VALUES (?, ?, ?, ?)", repId, position,
@@ -213,7 +217,7 @@ void Library::setNearerEnd(Id repId, const std::string& position, model::BodyLin
     }
 }
 
-void Library::setLimbFold(Id repId, const std::string& position, model::Landmark joint,
+void Library::setLimbFold(RepId repId, const std::string& position, model::Landmark joint,
                           std::optional<model::LimbFold> fold) {
     if (fold) {
         run(*database_, "INSERT OR REPLACE INTO limb_fold VALUES (?, ?, ?, ?)", repId, position,
@@ -224,12 +228,12 @@ void Library::setLimbFold(Id repId, const std::string& position, model::Landmark
     }
 }
 
-void Library::setBodyTurns(Id repId, const model::BodyTurns& turns) {
+void Library::setBodyTurns(RepId repId, const model::BodyTurns& turns) {
     SQLite::Savepoint whole(*database_, "body_turns");
     run(*database_, "DELETE FROM body_turn WHERE rep_id = ?", repId);
     Statement row(*database_, "INSERT INTO body_turn VALUES (?, ?, ?, ?)");
     for (const auto& [frame, turn] : turns) {
-        row.bind(1, repId);
+        row.bind(1, repId.value);
         row.bind(2, frame);
         for (const auto& [column, depth] : {std::pair{3, turn.hipsPx}, {4, turn.shouldersPx}}) {
             if (depth) {
@@ -244,7 +248,7 @@ void Library::setBodyTurns(Id repId, const model::BodyTurns& turns) {
     whole.release();
 }
 
-void Library::setLandmark(Id repId, int frame, model::Landmark landmark,
+void Library::setLandmark(RepId repId, int frame, model::Landmark landmark,
                           const std::optional<model::LandmarkPoint>& point) {
     if (point) {
         insertLandmark(*database_, repId, frame, landmark, *point);
@@ -254,7 +258,7 @@ void Library::setLandmark(Id repId, int frame, model::Landmark landmark,
     }
 }
 
-void Library::setMachineLandmarks(Id repId, const model::LandmarkTrack& points) {
+void Library::setMachineLandmarks(RepId repId, const model::LandmarkTrack& points) {
     SQLite::Savepoint whole(*database_, "machine_landmarks");
     const std::string placed(name(model::Source::placed));
     run(*database_, "DELETE FROM landmark WHERE rep_id = ? AND source <> ?", repId, placed);
@@ -262,9 +266,9 @@ void Library::setMachineLandmarks(Id repId, const model::LandmarkTrack& points) 
     for (const auto& [frame, landmarks] : points) {
         for (const auto& [landmark, point] : landmarks) {
             if (point.source != model::Source::placed) {
-                SQLite::bind(row, repId, frame, std::string(name(landmark)), point.px.x, point.px.y,
-                             point.sdPx, std::string(name(point.source)), point.hidden ? 1 : 0,
-                             point.covered ? 1 : 0);
+                SQLite::bind(row, repId.value, frame, std::string(name(landmark)), point.px.x,
+                             point.px.y, point.sdPx, std::string(name(point.source)),
+                             point.hidden ? 1 : 0, point.occluded ? 1 : 0);
                 row.exec();
                 row.reset();
             }
@@ -273,25 +277,25 @@ void Library::setMachineLandmarks(Id repId, const model::LandmarkTrack& points) 
     whole.release();
 }
 
-std::vector<std::uint8_t> Library::evidence(Id repId) const {
+std::vector<std::uint8_t> Library::evidence(RepId repId) const {
     Statement row(*database_, "SELECT bytes FROM rep_evidence WHERE rep_id = ?");
-    row.bind(1, repId);
+    row.bind(1, repId.value);
     return row.executeStep() ? numbersOf<std::uint8_t>(row.getColumn(0))
                              : std::vector<std::uint8_t>{};
 }
 
-void Library::setEvidence(Id repId, const std::vector<std::uint8_t>& bytes) {
+void Library::setEvidence(RepId repId, const std::vector<std::uint8_t>& bytes) {
     if (bytes.empty()) {
         run(*database_, "DELETE FROM rep_evidence WHERE rep_id = ?", repId);
         return;
     }
     Statement row(*database_, "INSERT OR REPLACE INTO rep_evidence VALUES (?, ?)");
-    row.bind(1, repId);
+    row.bind(1, repId.value);
     row.bind(2, bytes.data(), static_cast<int>(bytes.size()));
     row.exec();
 }
 
-void Library::setCount(Id repId, const std::string& measure, std::optional<double> turns) {
+void Library::setCount(RepId repId, const std::string& measure, std::optional<double> turns) {
     if (turns) {
         run(*database_, "INSERT OR REPLACE INTO rep_count VALUES (?, ?, ?)", repId, measure,
             *turns);
@@ -300,7 +304,7 @@ void Library::setCount(Id repId, const std::string& measure, std::optional<doubl
     }
 }
 
-void Library::setObservation(Id repId, const std::string& observation,
+void Library::setObservation(RepId repId, const std::string& observation,
                              std::optional<model::Seen> seen) {
     if (seen) {
         run(*database_, "INSERT OR REPLACE INTO observation VALUES (?, ?, ?)", repId, observation,
@@ -311,11 +315,11 @@ void Library::setObservation(Id repId, const std::string& observation,
     }
 }
 
-void Library::setEdition(Id repId, Id editionId) {
+void Library::setEdition(RepId repId, EditionId editionId) {
     run(*database_, "UPDATE rep SET pack_edition = nullif(?, 0) WHERE id = ?", editionId, repId);
 }
 
-void Library::setSchools(Id repId, const std::set<std::string>& schools) {
+void Library::setSchools(RepId repId, const std::set<std::string>& schools) {
     saveSchools(*database_, "rep_school", "rep_id", repId, schools);
 }
 

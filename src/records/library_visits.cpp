@@ -7,18 +7,21 @@
 namespace kestrel::records {
 namespace {
 
-using model::Id;
+using model::RepId;
 using SQLite::Statement;
 
+/// The row that keeps what was decided after a visit.
+using VisitRow = model::Id<model::VisitKey>;
+
 /// The row of a visit; nothing when nothing was decided after it.
-std::optional<Id> rowOf(SQLite::Database& database, const model::VisitKey& visit) {
+std::optional<VisitRow> rowOf(SQLite::Database& database, const model::VisitKey& visit) {
     Statement row(database,
                   "SELECT id FROM visit WHERE player_id = ? AND filmed = ? AND technique = ?");
-    SQLite::bind(row, visit.playerId, visit.filmed, visit.techniqueId);
-    return row.executeStep() ? std::optional<Id>(row.getColumn(0).getInt64()) : std::nullopt;
+    SQLite::bind(row, visit.playerId.value, visit.filmed, visit.techniqueId);
+    return row.executeStep() ? std::optional(VisitRow(row.getColumn(0).getInt64())) : std::nullopt;
 }
 
-Id rowFor(SQLite::Database& database, const model::VisitKey& visit) {
+VisitRow rowFor(SQLite::Database& database, const model::VisitKey& visit) {
     run(database, "INSERT OR IGNORE INTO visit (player_id, filmed, technique) VALUES (?, ?, ?)",
         visit.playerId, visit.filmed, visit.techniqueId);
     return *rowOf(database, visit);
@@ -30,7 +33,7 @@ constexpr const char* lacking = "lacks";
 constexpr const char* throwing = "throws";
 constexpr const char* movedTo = "moved";
 
-void saveWish(SQLite::Database& database, Id id, const model::PlanWish& wish) {
+void saveWish(SQLite::Database& database, VisitRow id, const model::PlanWish& wish) {
     const auto keep = [&](const char* kind, const std::string& name, const std::string& value) {
         run(database, "INSERT INTO visit_wish VALUES (?, ?, ?, ?)", id, kind, name, value);
     };
@@ -57,18 +60,18 @@ model::PlanChoice Library::planChoice(const model::VisitKey& visit) const {
         return choice;
     }
     Statement row(*database_, "SELECT focus, note FROM visit WHERE id = ?");
-    row.bind(1, *id);
+    row.bind(1, id->value);
     row.executeStep();
     choice.focusFaultId = row.getColumn(0).getString();
     choice.note = row.getColumn(1).getString();
     Statement drills(*database_, "SELECT drill FROM visit_drill WHERE visit_id = ? ORDER BY place");
-    drills.bind(1, *id);
+    drills.bind(1, id->value);
     while (drills.executeStep()) {
         choice.drillIds.push_back(drills.getColumn(0).getString());
     }
     Statement findings(*database_, "SELECT fault, dismissed, reason, pinned, added, name, meaning "
                                    "FROM visit_finding WHERE visit_id = ?");
-    findings.bind(1, *id);
+    findings.bind(1, id->value);
     while (findings.executeStep()) {
         model::FindingWord& word = choice.findings[findings.getColumn(0).getString()];
         word.dismissed = findings.getColumn(1).getInt() != 0;
@@ -83,7 +86,7 @@ model::PlanChoice Library::planChoice(const model::VisitKey& visit) const {
 
 void Library::save(const model::VisitKey& visit, const model::PlanChoice& choice) {
     SQLite::Savepoint whole(*database_, "save");
-    const Id id = rowFor(*database_, visit);
+    const VisitRow id = rowFor(*database_, visit);
     run(*database_, "UPDATE visit SET focus = ?, note = ? WHERE id = ?", choice.focusFaultId,
         choice.note, id);
     run(*database_, "DELETE FROM visit_drill WHERE visit_id = ?", id);
@@ -106,7 +109,7 @@ std::optional<model::PlanWish> Library::planWish(const model::VisitKey& visit) c
         return std::nullopt;
     }
     Statement row(*database_, "SELECT minutes, field_drills, next_visit FROM visit WHERE id = ?");
-    row.bind(1, *id);
+    row.bind(1, id->value);
     row.executeStep();
     if (row.getColumn(0).isNull()) {
         return std::nullopt;
@@ -116,7 +119,7 @@ std::optional<model::PlanWish> Library::planWish(const model::VisitKey& visit) c
     wish.fieldDrills = row.getColumn(1).getInt() != 0;
     wish.nextVisit = row.getColumn(2).getString();
     Statement rows(*database_, "SELECT kind, name, value FROM visit_wish WHERE visit_id = ?");
-    rows.bind(1, *id);
+    rows.bind(1, id->value);
     while (rows.executeStep()) {
         const std::string kind = rows.getColumn(0).getString();
         const std::string name = rows.getColumn(1).getString();
@@ -135,7 +138,7 @@ std::optional<model::PlanWish> Library::planWish(const model::VisitKey& visit) c
 
 void Library::save(const model::VisitKey& visit, const std::optional<model::PlanWish>& wish) {
     SQLite::Savepoint whole(*database_, "save");
-    const Id id = rowFor(*database_, visit);
+    const VisitRow id = rowFor(*database_, visit);
     run(*database_, "DELETE FROM visit_wish WHERE visit_id = ?", id);
     if (wish) {
         run(*database_,
@@ -156,7 +159,7 @@ model::Homework Library::homework(const model::VisitKey& visit) const {
     }
     Statement rows(*database_, "SELECT day, drill, minutes, dose, stage, done_on FROM homework "
                                "WHERE visit_id = ? ORDER BY day, place");
-    rows.bind(1, *id);
+    rows.bind(1, id->value);
     while (rows.executeStep()) {
         homework.push_back({rows.getColumn(0).getString(), rows.getColumn(1).getString(),
                             rows.getColumn(2).getInt(), rows.getColumn(3).getString(),
@@ -168,7 +171,7 @@ model::Homework Library::homework(const model::VisitKey& visit) const {
 
 void Library::save(const model::VisitKey& visit, const model::Homework& homework) {
     SQLite::Savepoint whole(*database_, "save");
-    const Id id = rowFor(*database_, visit);
+    const VisitRow id = rowFor(*database_, visit);
     run(*database_, "DELETE FROM homework WHERE visit_id = ?", id);
     int place = 0;
     for (const model::HomeworkItem& item : homework) {
@@ -179,21 +182,21 @@ void Library::save(const model::VisitKey& visit, const model::Homework& homework
     whole.release();
 }
 
-std::vector<model::VisitKey> Library::plannedVisits(Id playerId) const {
+std::vector<model::VisitKey> Library::plannedVisits(PlayerId playerId) const {
     std::vector<model::VisitKey> visits;
     Statement rows(*database_, "SELECT filmed, technique FROM visit WHERE player_id = ? "
                                "ORDER BY filmed DESC, id DESC");
-    rows.bind(1, playerId);
+    rows.bind(1, playerId.value);
     while (rows.executeStep()) {
         visits.push_back({playerId, rows.getColumn(0).getString(), rows.getColumn(1).getString()});
     }
     return visits;
 }
 
-model::ReviewScript Library::reviewScript(Id repId) const {
+model::ReviewScript Library::reviewScript(RepId repId) const {
     model::ReviewScript script;
     Statement rows(*database_, "SELECT * FROM review_step WHERE rep_id = ? ORDER BY place");
-    rows.bind(1, repId);
+    rows.bind(1, repId.value);
     while (rows.executeStep()) {
         model::ScriptStep step;
         step.kind = rows.getColumn("kind").getString() == "run" ? model::ScriptStep::Kind::run
@@ -209,21 +212,21 @@ model::ReviewScript Library::reviewScript(Id repId) const {
             step.pointer = model::Point2{rows.getColumn("pointer_x").getDouble(),
                                          rows.getColumn("pointer_y").getDouble()};
         }
-        step.besideRep = rows.getColumn("beside_rep").getInt64();
+        step.besideRep = RepId(rows.getColumn("beside_rep").getInt64());
         step.voice = rows.getColumn("voice").getString();
         script.push_back(std::move(step));
     }
     return script;
 }
 
-void Library::save(Id repId, const model::ReviewScript& script) {
+void Library::save(RepId repId, const model::ReviewScript& script) {
     SQLite::Savepoint whole(*database_, "save");
     run(*database_, "DELETE FROM review_step WHERE rep_id = ?", repId);
     int place = 0;
     for (const model::ScriptStep& step : script) {
         Statement row(*database_,
                       "INSERT INTO review_step VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
-        SQLite::bind(row, repId, place++,
+        SQLite::bind(row, repId.value, place++,
                      step.kind == model::ScriptStep::Kind::run ? "run" : "stop", step.first,
                      step.last, step.speed, step.seconds, step.caption, step.positionId,
                      step.measureId);
@@ -231,7 +234,7 @@ void Library::save(Id repId, const model::ReviewScript& script) {
         bindOptional(row, pointerX, step.pointer ? std::optional(step.pointer->x) : std::nullopt);
         bindOptional(row, pointerX + 1,
                      step.pointer ? std::optional(step.pointer->y) : std::nullopt);
-        row.bind(pointerX + 2, step.besideRep);
+        row.bind(pointerX + 2, step.besideRep.value);
         row.bind(pointerX + 3, step.voice);
         row.exec();
     }

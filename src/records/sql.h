@@ -26,16 +26,24 @@ inline void bindOptional(SQLite::Statement& statement, int at, const std::option
     }
 }
 
+/// What SQLite stores for a value: itself, or the row number that an id is.
+template <class Value> const Value& sqlValue(const Value& value) {
+    return value;
+}
+template <class Of> std::int64_t sqlValue(const model::Id<Of>& id) {
+    return id.value;
+}
+
 /// Runs a statement with its arguments bound in order.
 template <class... Arguments>
 void run(SQLite::Database& database, const char* sql, const Arguments&... arguments) {
     SQLite::Statement statement(database, sql);
-    SQLite::bind(statement, arguments...);
+    SQLite::bind(statement, sqlValue(arguments)...);
     statement.exec();
 }
 
-inline model::Id storedId(SQLite::Database& database, model::Id id) {
-    return id != 0 ? id : static_cast<model::Id>(database.getLastInsertRowid());
+template <class Of> model::Id<Of> storedId(SQLite::Database& database, model::Id<Of> id) {
+    return id.stored() ? id : model::Id<Of>(database.getLastInsertRowid());
 }
 
 /// Numbers as the bytes of a blob, in this machine's order: a library stays on one kind of machine.
@@ -52,20 +60,21 @@ template <class Number> std::vector<Number> numbersOf(const SQLite::Column& blob
 }
 
 /// The schools that a table has for one owner; `table` has the columns `owner` and school.
-inline std::set<std::string> schoolsIn(SQLite::Database& database, const std::string& table,
-                                       const std::string& owner, model::Id id) {
+template <class Of>
+std::set<std::string> schoolsIn(SQLite::Database& database, const std::string& table,
+                                const std::string& owner, model::Id<Of> id) {
     std::set<std::string> schools;
     SQLite::Statement rows(database, "SELECT school FROM " + table + " WHERE " + owner + " = ?");
-    rows.bind(1, id);
+    rows.bind(1, id.value);
     while (rows.executeStep()) {
         schools.insert(rows.getColumn(0).getString());
     }
     return schools;
 }
 
-inline void saveSchools(SQLite::Database& database, const std::string& table,
-                        const std::string& owner, model::Id id,
-                        const std::set<std::string>& schools) {
+template <class Of>
+void saveSchools(SQLite::Database& database, const std::string& table, const std::string& owner,
+                 model::Id<Of> id, const std::set<std::string>& schools) {
     run(database, ("DELETE FROM " + table + " WHERE " + owner + " = ?").c_str(), id);
     for (const std::string& school : schools) {
         run(database, ("INSERT INTO " + table + " VALUES (?, ?)").c_str(), id, school);

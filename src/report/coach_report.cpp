@@ -6,7 +6,8 @@
 #include "report/numbered_sheet.h"
 #include "report/palette.h"
 #include "report/take_home.h"
-#include "technique/reading_text.h"
+#include "report/text.h"
+#include "technique/judge/reading_text.h"
 
 #include <QCoreApplication>
 
@@ -14,10 +15,6 @@
 
 namespace kestrel::report {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString tr(const char* s) {
     return QCoreApplication::translate("CoachReport", s);

@@ -3,8 +3,9 @@
 #include "report/document_pdf.h"
 #include "report/fonts.h"
 #include "report/palette.h"
-#include "technique/film_remarks.h"
-#include "technique/reading_text.h"
+#include "report/text.h"
+#include "technique/judge/film_remarks.h"
+#include "technique/judge/reading_text.h"
 
 #include <QCoreApplication>
 #include <QPainter>
@@ -20,10 +21,6 @@ constexpr double betterFactor = 2.5;       ///< farther off, zoomed in
 
 QString tr(const char* s) {
     return QCoreApplication::translate("FilmingCard", s);
-}
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
 }
 
 QString metres(double m) {

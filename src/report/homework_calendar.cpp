@@ -58,8 +58,8 @@ std::string homeworkCalendar(const std::string& player, const std::string& techn
                           (drill == drills.end() ? item.drillId : drill->second.name) + ": " +
                           item.dose;
     }
-    const std::string ending = "-" + std::to_string(visit.playerId) + "-" + visit.filmed + "-" +
-                               visit.techniqueId + "@jolly-kestrel";
+    const std::string ending = "-" + std::to_string(visit.playerId.value) + "-" + visit.filmed +
+                               "-" + visit.techniqueId + "@jolly-kestrel";
     for (const auto& [day, session] : sessions) {
         icalcomponent_add_component(calendar.get(),
                                     dayEntry(day + ending, day,

@@ -3,7 +3,7 @@
 #include "model/reading.h"
 #include "model/record.h"
 #include "report/film_images.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <QImage>
 #include <QString>

@@ -2,8 +2,9 @@
 
 #include "report/fonts.h"
 #include "report/palette.h"
-#include "technique/measure_kind.h"
-#include "technique/reading_text.h"
+#include "report/text.h"
+#include "technique/judge/reading_text.h"
+#include "technique/kinds/measure_kind.h"
 
 #include <QCoreApplication>
 #include <QPainter>
@@ -23,12 +24,12 @@ QString tr(const char* text) {
     return Words::tr(text);
 }
 
-QString text(const std::string& s) {
-    return QString::fromStdString(s).toHtmlEscaped();
+QString escaped(const std::string& s) {
+    return text(s).toHtmlEscaped();
 }
 
-/// Whom a range is for: "from 13 years, tall": empty for everybody.
-QString whom(const technique::Pack& pack, const technique::MeasureRange& range) {
+/// SubjectSeed a range is for: "from 13 years, tall": empty for everybody.
+QString seed(const technique::Pack& pack, const technique::MeasureRange& range) {
     QStringList parts;
     if (range.ages.from && range.ages.to) {
         parts << tr("%1 to %2 years").arg(*range.ages.from).arg(*range.ages.to);
@@ -56,7 +57,7 @@ QString whom(const technique::Pack& pack, const technique::MeasureRange& range) 
 QString list(const std::vector<std::string>& items) {
     QString html = "<ul>";
     for (const std::string& item : items) {
-        html += "<li>" + text(item) + "</li>";
+        html += "<li>" + escaped(item) + "</li>";
     }
     return html + "</ul>";
 }
@@ -68,7 +69,7 @@ class Page {
         : pack_(pack), drills_(drills), pictures_(pictures), width_(pictureWidth) {}
 
     PackPage make() {
-        out("<h1>" + text(pack_.name) + "</h1><p>" + text(pack_.sport) + " · " +
+        out("<h1>" + escaped(pack_.name) + "</h1><p>" + escaped(pack_.sport) + " · " +
             tr("version %1").arg(pack_.version) + " · " +
             tr("%1 positions, %2 measures, %3 faults")
                 .arg(pack_.positions.size())
@@ -92,7 +93,7 @@ class Page {
     void out(const QString& html) { page_.html += html; }
 
     void position(const technique::Position& position) {
-        out("<h2><a name='" + text(position.id) + "'></a>" + text(position.name) +
+        out("<h2><a name='" + escaped(position.id) + "'></a>" + escaped(position.name) +
             "</h2><table width='100%'><tr>");
         const auto picture = pictures_.find(position.id);
         if (picture != pictures_.end()) {
@@ -102,13 +103,13 @@ class Page {
                     .arg(width_)
                     .arg(name));
         }
-        out("<td valign='top'><p>" + text(position.definition) + "</p>");
+        out("<td valign='top'><p>" + escaped(position.definition) + "</p>");
         if (!position.lookFor.empty()) {
-            out("<p><b>" + tr("Look at:") + "</b> " + text(position.lookFor) + "</p>");
+            out("<p><b>" + tr("Look at:") + "</b> " + escaped(position.lookFor) + "</p>");
         }
         for (const technique::Observation& observation : pack_.observations) {
             if (observation.at == position.id) {
-                out("<p><b>" + tr("Ask:") + "</b> " + text(observation.question) + "</p>");
+                out("<p><b>" + tr("Ask:") + "</b> " + escaped(observation.question) + "</p>");
             }
         }
         for (const technique::Measure& measure : pack_.measures) {
@@ -124,11 +125,11 @@ class Page {
         for (const model::View view : measure.views) {
             views << QString::fromStdString(technique::viewText(view));
         }
-        out("<p><b>" + text(measure.name) + "</b> (" +
-            text(std::string(measure.kind->id)).replace('_', ' ') +
+        out("<p><b>" + escaped(measure.name) + "</b> (" +
+            escaped(std::string(measure.kind->id)).replace('_', ' ') +
             (views.isEmpty() ? QString() : "; " + views.join(", ")) + ")");
         if (!measure.note.empty()) {
-            out("<br>" + text(measure.note));
+            out("<br>" + escaped(measure.note));
         }
         constexpr int bandWidth = 560;
         if (const QImage bands = rangeBands(pack_, measure, bandWidth); !bands.isNull()) {
@@ -137,7 +138,7 @@ class Page {
             out("<br><img src='" + name + "'>");
             QStringList bases;
             for (const technique::MeasureRange& range : measure.ranges) {
-                bases << text(range.basis);
+                bases << escaped(range.basis);
             }
             bases.removeDuplicates();
             out("<br><small>" + bases.join("; ") + "</small>");
@@ -153,15 +154,15 @@ class Page {
         }
         out("<h2>" + tr("Where coaches differ") + "</h2>");
         for (const technique::SchoolQuestion& question : pack_.schools) {
-            out("<h3>" + text(question.text) +
+            out("<h3>" + escaped(question.text) +
                 "</h3><table border='1' cellspacing='0' cellpadding='6' width='100%'><tr>");
             for (const technique::SchoolOption& option : question.options) {
                 const bool usual = option.id == question.defaultOption;
-                out("<td valign='top'><b>" + text(option.name) +
+                out("<td valign='top'><b>" + escaped(option.name) +
                     (usual ? " (" + tr("used unless you choose") + ")" : QString()) + "</b><br>" +
-                    text(option.why) + judgedOtherwise(option) + "</td>");
+                    escaped(option.why) + judgedOtherwise(option) + "</td>");
             }
-            out("</tr></table><p>" + text(question.reason) + "</p>");
+            out("</tr></table><p>" + escaped(question.reason) + "</p>");
         }
     }
 
@@ -171,14 +172,14 @@ class Page {
         for (const technique::Measure& measure : pack_.measures) {
             for (const technique::MeasureRange& range : measure.ranges) {
                 if (range.school == option.id) {
-                    items << text(measure.name) + ": " +
-                                 text(technique::rangeText(range.good, measure.unit));
+                    items << escaped(measure.name) + ": " +
+                                 escaped(technique::rangeText(range.good, measure.unit));
                 }
             }
         }
         for (const technique::FaultDefinition& fault : pack_.faults) {
             if (fault.school == option.id) {
-                items << tr("a fault here only: %1").arg(text(fault.name));
+                items << tr("a fault here only: %1").arg(escaped(fault.name));
             }
         }
         return items.isEmpty() ? QString() : "<br>· " + items.join("<br>· ");
@@ -190,11 +191,11 @@ class Page {
         }
         QStringList links;
         for (const technique::SequenceLink& link : pack_.sequence->links) {
-            links << text(link.name);
+            links << escaped(link.name);
         }
         out("<h2>" + tr("Sequence") + "</h2><p>" + links.join(" → ") + "</p>");
         if (!pack_.sequence->note.empty()) {
-            out("<p>" + text(pack_.sequence->note) + "</p>");
+            out("<p>" + escaped(pack_.sequence->note) + "</p>");
         }
     }
 
@@ -202,9 +203,9 @@ class Page {
         using Is = technique::Sign::Is;
         if (sign.is == Is::denied) {
             const auto* observation = technique::findObservation(pack_, sign.measure);
-            return tr("“%1” answered no").arg(text(observation->question));
+            return tr("“%1” answered no").arg(escaped(observation->question));
         }
-        const QString name = text(technique::findMeasure(pack_, sign.measure)->name);
+        const QString name = escaped(technique::findMeasure(pack_, sign.measure)->name);
         switch (sign.is) {
         case Is::above:
             return tr("%1 above its range").arg(name);
@@ -218,9 +219,9 @@ class Page {
     void faults() {
         out("<h2>" + tr("Faults, cues and drills") + "</h2>");
         for (const technique::FaultDefinition& fault : pack_.faults) {
-            out("<h3>" + text(fault.name) +
+            out("<h3>" + escaped(fault.name) +
                 (fault.safety ? " · " + tr("guards the body") : QString()) + "</h3><p>" +
-                text(fault.meaning) + "</p>");
+                escaped(fault.meaning) + "</p>");
             QStringList signs;
             for (const technique::Sign& sign : fault.signs) {
                 signs << signText(sign);
@@ -230,13 +231,13 @@ class Page {
             if (!fault.leadsTo.empty()) {
                 QStringList later;
                 for (const std::string& id : fault.leadsTo) {
-                    later << text(technique::findFault(pack_, id)->name);
+                    later << escaped(technique::findFault(pack_, id)->name);
                 }
                 out("<p><b>" + tr("Leads to:") + "</b> " + later.join(", ") + "</p>");
             }
             QStringList cues;
             for (const std::string& cue : fault.cues) {
-                cues << "“" + text(cue) + "”";
+                cues << "“" + escaped(cue) + "”";
             }
             out("<p><b>" + tr("Cues:") + "</b> " + cues.join(" · ") + "</p><p><b>" + tr("Drills:") +
                 "</b> ");
@@ -244,13 +245,13 @@ class Page {
             for (const std::string& id : fault.drills) {
                 const auto drill = drills_.find(id);
                 if (drill != drills_.end()) {
-                    names << text(drill->second.name) + " (" +
-                                 text(coaching::placeText(drill->second.place)) + ")";
+                    names << escaped(drill->second.name) + " (" +
+                                 escaped(coaching::placeText(drill->second.place)) + ")";
                 }
             }
             out(names.join(" · ") + "</p>");
             if (!fault.caution.empty()) {
-                out("<p><b>" + tr("Caution:") + "</b> " + text(fault.caution) + "</p>");
+                out("<p><b>" + tr("Caution:") + "</b> " + escaped(fault.caution) + "</p>");
             }
         }
     }
@@ -325,7 +326,7 @@ QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure
                          QString::fromStdString(technique::rangeText(range.good, measure.unit)));
         painter.drawText(QRectF(whole.right() + 8, y, labelWidth - 8, rowHeight),
                          Qt::AlignVCenter | Qt::AlignLeft,
-                         painter.fontMetrics().elidedText(whom(pack, range), Qt::ElideRight,
+                         painter.fontMetrics().elidedText(seed(pack, range), Qt::ElideRight,
                                                           static_cast<int>(labelWidth) - 8));
     }
     return image;
@@ -334,19 +335,20 @@ QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure
 QString drillsHtml(const coaching::DrillLibrary& drills) {
     QString html;
     for (const auto& [id, drill] : drills) {
-        html += "<h2>" + text(drill.name) + "</h2><p>" + text(coaching::placeText(drill.place)) +
-                " · " + tr("%1 minutes").arg(drill.minutes) + "</p><p>" + text(drill.setUp) +
-                "</p>" + list(drill.steps) + "<p>";
+        html += "<h2>" + escaped(drill.name) + "</h2><p>" +
+                escaped(coaching::placeText(drill.place)) + " · " +
+                tr("%1 minutes").arg(drill.minutes) + "</p><p>" + escaped(drill.setUp) + "</p>" +
+                list(drill.steps) + "<p>";
         for (const coaching::DrillDose& dose : drill.doses) {
-            html += dose.ageTo ? tr("Up to %1 years: %2").arg(*dose.ageTo).arg(text(dose.text))
+            html += dose.ageTo ? tr("Up to %1 years: %2").arg(*dose.ageTo).arg(escaped(dose.text))
                                : (drill.doses.size() > 1 ? tr("Older: %1") : tr("Dose: %1"))
-                                     .arg(text(dose.text));
+                                     .arg(escaped(dose.text));
             html += "<br>";
         }
-        html += "<b>" + tr("Feel:") + "</b> " + text(drill.feel) + "<br><b>" + tr("Mistake:") +
-                "</b> " + text(drill.mistake) + "<br><b>" + tr("Then:") + "</b> " +
-                text(drill.progression) + "<br><b>" + tr("Caution:") + "</b> " +
-                text(drill.caution) + "</p>";
+        html += "<b>" + tr("Feel:") + "</b> " + escaped(drill.feel) + "<br><b>" + tr("Mistake:") +
+                "</b> " + escaped(drill.mistake) + "<br><b>" + tr("Then:") + "</b> " +
+                escaped(drill.progression) + "<br><b>" + tr("Caution:") + "</b> " +
+                escaped(drill.caution) + "</p>";
     }
     return html;
 }

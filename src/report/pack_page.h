@@ -1,7 +1,7 @@
 #pragma once
 
 #include "coaching/drill_library.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <QImage>
 #include <QString>

@@ -131,7 +131,7 @@ QImage ReviewPainter::decoded(const ReviewSource& source, int frame, bool whole)
 void ReviewPainter::paintSource(QPainter& painter, const ReviewSource& source, int frame,
                                 const QRectF& where, const model::ScriptStep& step, bool main) {
     // Alone the whole picture is shown; beside another what is round the player.
-    const bool alone = step.besideRep == 0;
+    const bool alone = !step.besideRep.stored();
     const QImage image = decoded(source, frame, alone);
     if (image.isNull()) {
         painter.fillRect(where, slate);
@@ -212,7 +212,7 @@ QImage ReviewPainter::paint(const TimelineFrame& at) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     const auto other = film_.beside.find(step.besideRep);
-    if (step.besideRep != 0 && other != film_.beside.end()) {
+    if (step.besideRep.stored() && other != film_.beside.end()) {
         // A stop at a position shows that position; other frames what matches them in time.
         auto frame = model::frameOf(other->second.rep, step.positionId);
         if (!frame) {
@@ -228,7 +228,7 @@ QImage ReviewPainter::paint(const TimelineFrame& at) {
         painter.setClipping(false);
     } else {
         model::ScriptStep alone = step;
-        alone.besideRep = 0;
+        alone.besideRep = {};
         paintSource(painter, film_.shown, at.frame, pictureArea_, alone, true);
     }
     painter.drawImage(0, size_.height() - strip(at.step).height(), strip(at.step));

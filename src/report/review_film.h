@@ -31,7 +31,7 @@ struct ReviewFilm {
     model::ReviewScript script;
     model::ClipTime time; ///< of the rep's clip
     ReviewSource shown;
-    std::map<model::Id, ReviewSource> beside; ///< by rep id
+    std::map<model::RepId, ReviewSource> beside; ///< by rep id
     std::filesystem::path voiceFolder;
     bool blurFaces = false;
 };

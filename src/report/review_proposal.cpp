@@ -153,7 +153,7 @@ model::ReviewScript proposedScript(const technique::Pack& pack, const model::Rep
         step.caption = stop.caption;
         step.seconds = secondsFor(stop.caption);
         script.push_back(step);
-        if (stop.why == Why::focus && earlier.repId != 0) {
+        if (stop.why == Why::focus && earlier.repId.stored()) {
             step.besideRep = earlier.repId;
             step.caption = tr("On the left then, on the right now.");
             step.seconds = secondsFor(step.caption);

@@ -3,7 +3,7 @@
 #include "coaching/visit.h"
 #include "model/clip_time.h"
 #include "model/review_script.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <vector>
 
@@ -11,7 +11,7 @@ namespace kestrel::report {
 
 /// A rep of an earlier visit to show beside.
 struct EarlierRep {
-    model::Id repId = 0; ///< 0: there is none
+    model::RepId repId; ///< not stored: there is none
     model::IsoDate filmed;
 };
 

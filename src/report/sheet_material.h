@@ -6,8 +6,8 @@
 #include "model/record.h"
 #include "model/visit.h"
 #include "report/film_images.h"
-#include "technique/evaluate.h"
-#include "technique/pack.h"
+#include "technique/judge/evaluate.h"
+#include "technique/pack/pack.h"
 
 #include <QImage>
 

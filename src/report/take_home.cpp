@@ -3,6 +3,7 @@
 #include "coaching/schedule.h"
 #include "report/face_blur.h"
 #include "report/position_picture.h"
+#include "report/text.h"
 
 #include <QCoreApplication>
 #include <QDate>
@@ -12,10 +13,6 @@
 
 namespace kestrel::report {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString tr(const char* s) {
     return QCoreApplication::translate("TakeHome", s);

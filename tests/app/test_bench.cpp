@@ -71,8 +71,8 @@ void TestBench::init() {
     window_.reset();
     folder_ = std::make_unique<QTemporaryDir>();
     window_ = std::make_unique<support::Window>(folder_->filePath("library").toStdString());
-    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
-    window_->press(QString("openClip_%1").arg(clip));
+    const model::ClipId clip = support::addMarkedClip(*window_, support::rightHander());
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     QCOMPARE(window_->main().station(), app::MainWindow::bench);
 }

@@ -51,7 +51,7 @@ class TestFilmStation : public QObject {
     void bringIn(const fs::path& film) {
         model::Player player;
         player.name = "Juno Tarn";
-        const model::Id id = window_->library().save(player);
+        const model::PlayerId id = window_->library().save(player);
         window_->main().bringIn({text(film)}, id);
         window_->waitForPicture();
         window_->main().goTo(app::MainWindow::film);
@@ -100,10 +100,10 @@ void TestFilmStation::oneClipWithThreeRepsGivesThreeReps() {
     window_->press("takeReps");
     auto* list = window_->find<QListWidget>("reps");
     QCOMPARE(list->count(), 3);
-    const model::Id clip = window_->desk().open.clip().id;
+    const model::ClipId clip = window_->desk().open.clip().id;
     QCOMPARE(window_->library().reps(clip).size(), 3U);
     // Taken back and done again, with the same numbers.
-    const model::Id third = window_->desk().open.reps()[2].id;
+    const model::RepId third = window_->desk().open.reps()[2].id;
     window_->press("undo");
     QCOMPARE(list->count(), 1);
     QVERIFY(!window_->desk().open.reps().front().span);
@@ -290,7 +290,7 @@ void TestFilmStation::aShakyCameraIsTakenOut() {
 }
 
 void TestFilmStation::makesAreCountedBySpot() {
-    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    const model::ClipId clip = support::addMarkedClip(*window_, support::rightHander());
     records::Library& library = window_->library();
     model::Rep shot = library.reps(clip).front();
     shot.techniqueId = "jump_shot";
@@ -315,7 +315,7 @@ void TestFilmStation::makesAreCountedBySpot() {
 }
 
 void TestFilmStation::whatRepeatsIsTold() {
-    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    const model::ClipId clip = support::addMarkedClip(*window_, support::rightHander());
     records::Library& library = window_->library();
     window_->desk().open.open(clip);
     window_->waitForPicture();
@@ -374,7 +374,7 @@ void TestFilmStation::whatRepeatsIsTold() {
 }
 
 void TestFilmStation::theTechniqueIsSaid() {
-    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    const model::ClipId clip = support::addMarkedClip(*window_, support::rightHander());
     window_->desk().open.open(clip);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
@@ -407,7 +407,7 @@ void TestFilmStation::theTechniqueIsSaid() {
     window_->press("redo");
     model::Player other;
     other.name = "Isa Fennel";
-    const model::Id id = window_->library().save(other);
+    const model::PlayerId id = window_->library().save(other);
     QCOMPARE(window_->desk().squadEdits.usualTechnique(id), std::string("tennis_serve"));
     QCOMPARE(window_->desk().squadEdits.usualTechnique(window_->desk().open.player().id),
              std::string("tennis_serve"));

@@ -1,10 +1,10 @@
 #include "window/window_driver.h"
 
 #include "app/film/film_station.h"
-#include "demo/placed_by_hand.h"
-#include "demo/truth.h"
 #include "film/sound.h"
 #include "support/commands.h"
+#include "synth/placed_by_hand.h"
+#include "synth/truth.h"
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -55,12 +55,12 @@ void TestGroundAndSecondFilm::init() {
 }
 
 void TestGroundAndSecondFilm::theGroundIsMarkedAndMeasured() {
-    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    const model::ClipId clip = support::addMarkedClip(*window_, support::rightHander());
     window_->desk().open.open(clip);
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::film);
     page(app::FilmStation::ground);
-    const demo::FilmScene scene(support::rightHander().spec);
+    const synth::FilmScene scene(support::rightHander().spec);
     const auto click = [&](double x, double y) {
         window_->clickPicture(*scene.steadyCamera().project({x, y, 0.0}));
         QApplication::processEvents();
@@ -136,7 +136,7 @@ void TestGroundAndSecondFilm::theGroundIsMarkedAndMeasured() {
 }
 
 void TestGroundAndSecondFilm::aKnownLengthTellsHowTallThePlayerIs() {
-    const model::Id clip = support::addMarkedClip(*window_, support::rightHander());
+    const model::ClipId clip = support::addMarkedClip(*window_, support::rightHander());
     const model::Rep truth = support::trueRep(support::rightHander().spec);
     model::Rep rep = window_->library().reps(clip).front();
     rep.positions = truth.positions;
@@ -160,7 +160,7 @@ void TestGroundAndSecondFilm::aKnownLengthTellsHowTallThePlayerIs() {
     length->setValue(0.84);
     emit length->editingFinished();
     QVERIFY(window_->text("groundAsked").contains("one end"));
-    const demo::FilmScene scene(support::rightHander().spec);
+    const synth::FilmScene scene(support::rightHander().spec);
     for (const double x : {-0.2, 0.64}) {
         window_->clickPicture(*scene.steadyCamera().project({x, 0.0, 1.0}));
         QApplication::processEvents();
@@ -204,7 +204,7 @@ void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
     model::Player player;
     player.name = "Two Films";
     player.id = window_->library().save(player);
-    std::vector<model::Id> clips;
+    std::vector<model::ClipId> clips;
     for (const char* name : {"one.mp4", "other.mp4"}) {
         const auto stored = records::storeFilm(in(name), window_->library().clipFolder());
         model::Clip clip =
@@ -227,16 +227,16 @@ void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
     QTRY_VERIFY2(window_->text("secondViewState").contains("the other film began 0.30"),
                  qPrintable(window_->text("secondViewState")));
     QVERIFY(window_->text("secondViewState").contains("earlier"));
-    const auto step = window_->library().heardStep(clips[0]);
+    const auto step = window_->library().syncOffset(clips[0]);
     QVERIFY(step && std::abs(step->seconds - 0.3) < 0.003);
     // The other way round, undone, and by key positions again.
-    QCOMPARE(window_->library().heardStep(clips[1])->seconds, -step->seconds);
+    QCOMPARE(window_->library().syncOffset(clips[1])->seconds, -step->seconds);
     window_->press("undo");
-    QVERIFY(!window_->library().heardStep(clips[0]));
+    QVERIFY(!window_->library().syncOffset(clips[0]));
     window_->press("redo");
     QVERIFY(window_->find<QPushButton>("secondSound")->text().contains("key positions"));
     window_->press("secondSound");
-    QVERIFY(!window_->library().heardStep(clips[0]));
+    QVERIFY(!window_->library().syncOffset(clips[0]));
     // Slowed down, sound and pictures need not go together.
     model::Clip slow = *window_->library().clip(clips[1]);
     slow.captureRate = 240.0;
@@ -247,13 +247,13 @@ void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
 
 void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     // The same pitch from the front, small.
-    demo::FilmSpec front = support::rightHander().spec;
+    synth::FilmSpec front = support::rightHander().spec;
     front.camera.view = model::View::front;
     front.camera.heightM = 2.0;
     front.camera.distanceM = 9.0;
-    QVERIFY(demo::renderFilm(demo::FrameRenderer(front), in("front.mp4")));
+    QVERIFY(synth::renderFilm(synth::FrameRenderer(front), in("front.mp4")));
     desk::Desk& desk = window_->desk();
-    const model::Id side = support::addMarkedClip(*window_, support::rightHander());
+    const model::ClipId side = support::addMarkedClip(*window_, support::rightHander());
     const auto stored = records::storeFilm(in("front.mp4"), window_->library().clipFolder());
     model::Clip other =
         records::addClip(window_->library(), window_->library().clip(side)->playerId, *stored,
@@ -262,10 +262,10 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     other.view = model::View::front;
     other.filmed = window_->library().clip(side)->filmed;
     window_->library().save(other);
-    const auto mark = [&](model::Clip clip, const demo::FilmSpec& spec) {
+    const auto mark = [&](model::Clip clip, const synth::FilmSpec& spec) {
         std::mt19937 exact;
-        clip.ground = demo::cones(demo::FilmScene(spec), model::Metres(2.4), model::Metres(2.0),
-                                  -0.8, -1.0, 0.0, exact);
+        clip.ground = synth::cones(synth::FilmScene(spec), model::Metres(2.4), model::Metres(2.0),
+                                   -0.8, -1.0, 0.0, exact);
         window_->library().save(clip);
         model::Rep rep = window_->library().reps(clip.id).front();
         const model::Rep truth = support::trueRep(spec);
@@ -301,12 +301,12 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     };
     QVERIFY(knee().twoViews);
     const auto truth =
-        demo::trueMeasures(demo::FilmScene(support::rightHander().spec)).at("plant_separation");
+        synth::trueMeasures(synth::FilmScene(support::rightHander().spec)).at("plant_separation");
     QVERIFY2(std::abs(*knee().value - truth) < 4.0, std::to_string(*knee().value).c_str());
     // Films without sound are not matched by it, and that is said.
     window_->press("secondSound");
     QVERIFY(window_->problem().contains("gives no sound"));
-    QVERIFY(!window_->library().heardStep(side));
+    QVERIFY(!window_->library().syncOffset(side));
     QTRY_VERIFY(window_->find("secondSound")->isEnabled());
     // Said of one, it holds for both; and it can be taken back.
     QCOMPARE(window_->library().pairOf(other.id), std::optional(side));

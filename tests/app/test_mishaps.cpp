@@ -1,6 +1,6 @@
 #include "window/window_driver.h"
 
-#include "technique/json_file.h"
+#include "technique/pack/json_file.h"
 
 #include <QComboBox>
 #include <QSignalSpy>
@@ -191,22 +191,22 @@ class TestMishaps : public QObject {
     void settingsThatCannotBeKeptAreTold();
 
   private:
-    void open(model::Id clip) {
+    void open(model::ClipId clip) {
         window_->press("station_squad");
-        window_->press(QString("openClip_%1").arg(clip));
+        window_->press(QString("openClip_%1").arg(clip.value));
         QTRY_VERIFY_WITH_TIMEOUT(
             window_->desk().open.hasClip() && window_->desk().open.clip().id == clip, 20000);
         window_->waitForPicture();
     }
     /// A marked clip that is the only one with its film: removing it harms no other.
-    model::Id addMarked(const char* title, const model::IsoDate& filmed) {
+    model::ClipId addMarked(const char* title, const model::IsoDate& filmed) {
         const fs::path copy = (folder_->filePath(title) + ".mp4").toStdString();
         support::makeFilm({"-i",
                            QString::fromStdString(support::filmFile(support::faulty()).string()),
                            "-c", "copy", "-metadata", QString("title=%1").arg(title)},
                           copy);
         records::Library& library = window_->library();
-        const model::Id player = library.players().front().id;
+        const model::PlayerId player = library.players().front().id;
         const auto stored = records::storeFilm(copy, library.clipFolder());
         fs::remove(copy);
         model::Clip clip = records::addClip(library, player, *stored, title, "overhand_pitch");
@@ -263,7 +263,7 @@ class TestMishaps : public QObject {
 
     std::unique_ptr<QTemporaryDir> folder_;
     std::unique_ptr<support::Window> window_;
-    model::Id clip_ = 0;
+    model::ClipId clip_;
 };
 
 void TestMishaps::initTestCase() {
@@ -301,8 +301,8 @@ void TestMishaps::theBoxOffersToTryAgain() {
 }
 
 void TestMishaps::planIsShownWhileFilmsAreMissing() {
-    const model::Id sameVisit = addMarked("Same visit", "2026-11-20");
-    const model::Id before = addMarked("Visit before", "2026-10-10");
+    const model::ClipId sameVisit = addMarked("Same visit", "2026-11-20");
+    const model::ClipId before = addMarked("Visit before", "2026-10-10");
     // Something was asked after the visit before, so that this one asks about it.
     open(before);
     window_->press("station_plan");
@@ -310,7 +310,7 @@ void TestMishaps::planIsShownWhileFilmsAreMissing() {
     model::PlanChoice choice;
     choice.focusFaultId = window_->desk().visit.review().plan.focusFaultId;
     window_->desk().planEdits.setPlanChoice(choice, "Focus");
-    for (const model::Id id : {sameVisit, before}) {
+    for (const model::ClipId id : {sameVisit, before}) {
         fs::remove(window_->library().clipFile(*window_->library().clip(id)));
     }
     window_->reopen(folder_->filePath("library").toStdString());
@@ -328,7 +328,7 @@ void TestMishaps::planIsShownWhileFilmsAreMissing() {
 }
 
 void TestMishaps::aDamagedFilmIsNamedByItsClip() {
-    const model::Id other = addMarked("Damaged", "2026-11-20");
+    const model::ClipId other = addMarked("Damaged", "2026-11-20");
     const fs::path file = window_->library().clipFile(*window_->library().clip(other));
     fs::permissions(file, fs::perms::owner_write, fs::perm_options::add);
     std::ofstream(file, std::ios::trunc) << "this is no film any more";
@@ -356,7 +356,7 @@ void TestMishaps::bringingInIsTakenBackBeforeItHasOpened() {
     records::Library& library = window_->library();
     const auto stored =
         records::storeFilm(support::filmFile(support::rightHander()), library.clipFolder());
-    const model::Id player = library.players().front().id;
+    const model::PlayerId player = library.players().front().id;
     window_->desk().squadEdits.addFilm(player, *stored, "New", "overhand_pitch");
     QCOMPARE(library.clips(player).size(), std::size_t{2});
     QVERIFY(window_->desk().edits.undo()); // its film is still being read

@@ -1,6 +1,6 @@
 #include "window/window_driver.h"
 
-#include "technique/doubt.h"
+#include "technique/positions/doubt.h"
 
 #include <QComboBox>
 #include <QDialog>

@@ -3,8 +3,8 @@
 #include "app/packs/document_editor.h"
 #include "app/packs/lines_edit.h"
 #include "app/packs/packs_station.h"
-#include "technique/json_file.h"
-#include "technique/pack_edit.h"
+#include "technique/pack/json_file.h"
+#include "technique/pack/pack_edit.h"
 
 #include <QCheckBox>
 #include <QComboBox>

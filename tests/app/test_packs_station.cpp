@@ -46,8 +46,8 @@ class TestPacksStation : public QObject {
     desk::Desk& desk() { return window_->desk(); }
     app::DocumentEditor& editor() { return *window_->main().findChild<app::DocumentEditor*>(); }
     void openMarked() {
-        const model::Id clip = support::addMarkedClip(*window_, support::faulty());
-        window_->press(QString("openClip_%1").arg(clip));
+        const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
+        window_->press(QString("openClip_%1").arg(clip.value));
         window_->waitForPicture();
     }
     void toPacks(const std::string& id) {
@@ -292,8 +292,8 @@ void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
         QFAIL("no such school");
     };
     auto* forWhom = dialog->findChild<QComboBox*>("schoolForWhom");
-    const auto chooseFor = [&](desk::ForWhom whom) {
-        forWhom->setCurrentIndex(forWhom->findData(static_cast<int>(whom)));
+    const auto chooseFor = [&](desk::ForWhom seed) {
+        forWhom->setCurrentIndex(forWhom->findData(static_cast<int>(seed)));
     };
     chooseFor(desk::ForWhom::rep);
     answer("drive");
@@ -322,7 +322,7 @@ void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
 }
 
 void TestPacksStation::curvesStandBelowTheFilm() {
-    const model::Id clip = support::addClip(*window_, support::faulty());
+    const model::ClipId clip = support::addClip(*window_, support::faulty());
     model::Rep rep = library().reps(clip).front();
     const model::Rep truth = support::trueRep(support::faulty().spec);
     rep.positions = truth.positions;
@@ -334,7 +334,7 @@ void TestPacksStation::curvesStandBelowTheFilm() {
     }
     library().save(rep);
     emit desk().edits.recordsChanged();
-    window_->press(QString("openClip_%1").arg(clip));
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     QVERIFY(!window_->find("curvesPlot")->isVisible());
     window_->press("curvesButton");

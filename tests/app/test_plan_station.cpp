@@ -47,16 +47,16 @@ class TestPlanStation : public QObject {
   private:
     [[nodiscard]] QString path(const char* name) const { return folder_->filePath(name); }
     void openPlan() {
-        const model::Id clip = support::addMarkedClip(*window_, support::faulty());
-        window_->press(QString("openClip_%1").arg(clip));
+        const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
+        window_->press(QString("openClip_%1").arg(clip.value));
         window_->waitForPicture();
         window_->press("station_plan");
     }
     /// Another marked film of the same player; its content differs by a few bytes at the end.
-    model::Id addAnother(const support::TestFilm& film, const model::IsoDate& filmed) {
+    model::ClipId addAnother(const support::TestFilm& film, const model::IsoDate& filmed) {
         ++others_;
         records::Library& library = window_->library();
-        const model::Id player = library.players().front().id;
+        const model::PlayerId player = library.players().front().id;
         const fs::path copy = (path("other") + QString::number(others_) + ".mp4").toStdString();
         support::makeFilm({"-i", QString::fromStdString(support::filmFile(film).string()), "-c",
                            "copy", "-metadata", QString("title=%1").arg(others_)},
@@ -126,8 +126,8 @@ void TestPlanStation::init() {
 }
 
 void TestPlanStation::takeHomeInEightActions() {
-    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
-    window_->press(QString("openClip_%1").arg(clip));
+    const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     const int actions = saveTakeHome(path("home.pdf"));
     qInfo("%d actions", actions);
@@ -228,9 +228,9 @@ void TestPlanStation::putFirstRewordedAndAdded() {
 }
 
 void TestPlanStation::findingOfAnotherRepIsShownThere() {
-    const model::Id good = support::addMarkedClip(*window_, support::rightHander());
-    const model::Id bad = addAnother(support::faulty(), "2026-11-20");
-    window_->press(QString("openClip_%1").arg(good));
+    const model::ClipId good = support::addMarkedClip(*window_, support::rightHander());
+    const model::ClipId bad = addAnother(support::faulty(), "2026-11-20");
+    window_->press(QString("openClip_%1").arg(good.value));
     window_->waitForPicture();
     window_->press("station_plan");
     QVERIFY(window_->text("fault_back_leg_collapse").contains("in 1 of 2 reps"));
@@ -251,9 +251,9 @@ void TestPlanStation::nextVisitAsksFirst() {
     QVERIFY(!window_->main().findChild<QWidget*>("askBack")->isVisible());
     addAnother(support::rightHander(), "2027-01-20");
     addAnother(support::rightHander(), "2027-01-20");
-    const model::Id later = addAnother(support::rightHander(), "2027-01-20");
+    const model::ClipId later = addAnother(support::rightHander(), "2027-01-20");
     window_->press("station_squad");
-    window_->press(QString("openClip_%1").arg(later));
+    window_->press(QString("openClip_%1").arg(later.value));
     QTRY_COMPARE_WITH_TIMEOUT(window_->desk().open.clip().id, later, 20000);
     window_->waitForPicture();
     window_->press("station_plan");

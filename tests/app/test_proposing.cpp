@@ -1,7 +1,7 @@
 #include "window/window_driver.h"
 
-#include "technique/doubt.h"
-#include "track/landmark_file.h"
+#include "technique/positions/doubt.h"
+#include "track/files/landmark_file.h"
 
 #include <QAction>
 #include <QFileDialog>
@@ -83,7 +83,7 @@ void TestProposing::initTestCase() {
     QVERIFY2(desk::LandmarkSearch::hindrance().isEmpty(),
              qPrintable(desk::LandmarkSearch::hindrance()));
     window_ = std::make_unique<support::Window>(folder_.filePath("library").toStdString());
-    const model::Id clip = support::addClip(*window_, film_);
+    const model::ClipId clip = support::addClip(*window_, film_);
     // A rep from a little before foot plant to a little after release, with its positions set.
     model::Rep rep = window_->library().reps(clip).front();
     const int plant = truth_.positions.at("foot_plant");
@@ -93,7 +93,7 @@ void TestProposing::initTestCase() {
         {"foot_plant", plant}, {"lay_back", truth_.positions.at("lay_back")}, {"release", release}};
     window_->library().save(rep);
     emit window_->desk().edits.recordsChanged();
-    window_->press(QString("openClip_%1").arg(clip));
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     window_->main().goTo(app::MainWindow::bench);
     window_->press("position_foot_plant");

@@ -52,8 +52,8 @@ void TestStations::init() {
 }
 
 void TestStations::oneClickOpensAJudgedRep() {
-    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
-    window_->press(QString("openClip_%1").arg(clip));
+    const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     QCOMPARE(window_->main().station(), app::MainWindow::bench);
     window_->press("position_foot_plant");
@@ -81,7 +81,7 @@ void TestStations::slowMotionIsAskedOnce() {
                       slow);
     model::Player player;
     player.name = "Juno";
-    const model::Id id = window_->library().save(player);
+    const model::PlayerId id = window_->library().save(player);
     window_->main().bringIn({QString::fromStdString(slow.string())}, id);
     window_->waitForPicture();
     QCOMPARE(window_->main().station(), app::MainWindow::film);
@@ -148,7 +148,7 @@ void TestStations::badFilmsLeaveAMessageAndNothingElse() {
     }
     model::Player player;
     player.name = "Juno";
-    const model::Id id = window_->library().save(player);
+    const model::PlayerId id = window_->library().save(player);
     window_->main().bringIn({QString::fromStdString(file.string())}, id);
     const QString text = window_->problem();
     QVERIFY2(text.contains(says), qPrintable(text));
@@ -161,7 +161,7 @@ void TestStations::badFilmsLeaveAMessageAndNothingElse() {
 void TestStations::importCanBeTakenBack() {
     model::Player player;
     player.name = "Juno";
-    const model::Id id = window_->library().save(player);
+    const model::PlayerId id = window_->library().save(player);
     window_->main().bringIn(
         {QString::fromStdString(support::filmFile(support::rightHander()).string())}, id);
     window_->waitForPicture();
@@ -192,8 +192,8 @@ void TestStations::playerEditsCanBeTakenBack() {
 }
 
 void TestStations::schoolChangesTheJudgement() {
-    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
-    window_->press(QString("openClip_%1").arg(clip));
+    const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     window_->press("position_stride");
     QVERIFY(window_->readingRow("stride_head_drop")[2].contains("outside"));
@@ -211,8 +211,8 @@ void TestStations::planWithoutAClipSaysWhatToDo() {
 }
 
 void TestStations::noteIsKeptWhenTheStationIsLeft() {
-    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
-    window_->press(QString("openClip_%1").arg(clip));
+    const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     window_->press("station_plan");
     QTest::keyClicks(window_->find<QPlainTextEdit>("note"), "See you on Friday");
@@ -223,11 +223,11 @@ void TestStations::noteIsKeptWhenTheStationIsLeft() {
 }
 
 void TestStations::consentIsAskedBeforeSaving() {
-    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
+    const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
     model::Player player = window_->library().players().front();
     player.consentGiven.clear();
     window_->desk().squadEdits.setPlayer(player, "Change Mika Sorrel");
-    window_->press(QString("openClip_%1").arg(clip));
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     window_->press("station_plan");
     QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(), 20000);
@@ -246,8 +246,8 @@ void TestStations::consentIsAskedBeforeSaving() {
 
 void TestStations::killedProgramReopensWhereItWas() {
     // The real program on this library, killed without warning.
-    const model::Id clip = support::addMarkedClip(*window_, support::faulty());
-    window_->press(QString("openClip_%1").arg(clip));
+    const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
+    window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     window_->press("position_release");
     window_->desk().repEdits.setPosition("set", 44);

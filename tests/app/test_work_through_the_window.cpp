@@ -112,7 +112,7 @@ void TestWorkThroughTheWindow::stepFrameByFrame() {
 
 void TestWorkThroughTheWindow::setThePositions() {
     window_->main().goTo(app::MainWindow::bench);
-    for (const auto& [id, frame] : demo::truePositions(demo::FilmScene(film_.spec))) {
+    for (const auto& [id, frame] : synth::truePositions(synth::FilmScene(film_.spec))) {
         window_->press("position_" + QString::fromStdString(id));
         QVERIFY(window_->text("placingAsk").contains("set it with P"));
         window_->desk().open.goTo(frame);
@@ -127,7 +127,7 @@ void TestWorkThroughTheWindow::setThePositions() {
 }
 
 void TestWorkThroughTheWindow::placeTheLandmarks() {
-    const model::LandmarkTrack truth = demo::trueLandmarks(demo::FilmScene(film_.spec));
+    const model::LandmarkTrack truth = synth::trueLandmarks(synth::FilmScene(film_.spec));
     for (const technique::Position& position : window_->desk().open.pack().positions) {
         window_->press("position_" + QString::fromStdString(position.id));
         window_->waitForPicture();
@@ -165,7 +165,7 @@ void TestWorkThroughTheWindow::readTheVerdicts() {
     QVERIFY(separation[0].contains("another view"));
     // What the screen says is what the truth says.
     const double truth =
-        demo::trueMeasures(demo::FilmScene(film_.spec)).at("plant_stride_length") * 100.0;
+        synth::trueMeasures(synth::FilmScene(film_.spec)).at("plant_stride_length") * 100.0;
     const double shown =
         window_->readingRow("plant_stride_length")[1].section(' ', 0, 0).toDouble();
     QVERIFY2(std::abs(shown - truth) < 4.0, qPrintable(QString("%1 %2").arg(shown).arg(truth)));

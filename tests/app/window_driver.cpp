@@ -101,13 +101,13 @@ void Window::clickReading(const std::string& measure) {
     qFatal("no reading %s", measure.c_str());
 }
 
-model::Id addClip(Window& window, const TestFilm& film) {
+model::ClipId addClip(Window& window, const TestFilm& film) {
     model::Player player;
     player.name = "Mika Sorrel";
     player.born = "2014-03-18";
     player.hand = film.spec.player.hand;
     player.consentGiven = "2026-09-01";
-    const model::Id id = window.library().save(player);
+    const model::PlayerId id = window.library().save(player);
     const auto stored = records::storeFilm(filmFile(film), window.library().clipFolder());
     model::Clip clip = records::addClip(window.library(), id, *stored, "Pitch 1", "overhand_pitch");
     clip.captureRate = film.spec.captureRate;
@@ -118,8 +118,8 @@ model::Id addClip(Window& window, const TestFilm& film) {
     return clip.id;
 }
 
-model::Id addMarkedClip(Window& window, const TestFilm& film) {
-    const model::Id clip = addClip(window, film);
+model::ClipId addMarkedClip(Window& window, const TestFilm& film) {
+    const model::ClipId clip = addClip(window, film);
     model::Rep rep = window.library().reps(clip).front();
     const model::Rep truth = trueRep(film.spec);
     rep.positions = truth.positions;

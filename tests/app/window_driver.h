@@ -101,9 +101,9 @@ class Window {
 };
 
 /// Adds a player with that hand and the film as a clip, view and rate said. Returns the clip's id.
-model::Id addClip(Window& window, const TestFilm& film);
+model::ClipId addClip(Window& window, const TestFilm& film);
 
 /// The same with all true positions and landmarks marked.
-model::Id addMarkedClip(Window& window, const TestFilm& film);
+model::ClipId addMarkedClip(Window& window, const TestFilm& film);
 
 } // namespace kestrel::support

@@ -141,7 +141,7 @@ void TestCommandLine::measureReadsTheTruth() {
     const support::Outcome outcome = cli(repArguments("measure", film));
     QCOMPARE(outcome.exitCode, 0);
     const json readings = parsed(outcome);
-    const auto truth = demo::trueMeasures(demo::FilmScene(film.spec));
+    const auto truth = synth::trueMeasures(synth::FilmScene(film.spec));
     int compared = 0;
     for (const json& r : readings) {
         for (const char* key :
@@ -159,9 +159,9 @@ void TestCommandLine::measureReadsTheTruth() {
 }
 
 void TestCommandLine::heightGivesMetres() {
-    const demo::FilmSpec& spec = support::rightHander().spec;
-    const demo::PlayerMotion motion(spec.player);
-    const demo::Pose plant = motion.pose(motion.events().at("foot_plant"));
+    const synth::FilmSpec& spec = support::rightHander().spec;
+    const synth::PlayerMotion motion(spec.player);
+    const synth::Pose plant = motion.pose(motion.events().at("foot_plant"));
     const double stride =
         (plant.at(model::Landmark::leftAnkle) - plant.at(model::Landmark::rightAnkle)).norm();
     for (const json& r : parsed(cli(repArguments("measure", support::rightHander()) +
@@ -175,7 +175,7 @@ void TestCommandLine::heightGivesMetres() {
 
 void TestCommandLine::groundGivesMetres() {
     const support::TestFilm& film = support::rightHander();
-    const demo::FilmScene scene(film.spec);
+    const synth::FilmScene scene(film.spec);
     json marks{{"place", "rectangle"}, {"along_m", 2.4}, {"across_m", 2.0}, {"frame", 0}};
     const auto seen = [&](double x, double y) {
         const auto px = scene.steadyCamera().project({x, y, 0.0});
@@ -212,12 +212,12 @@ void TestCommandLine::groundGivesMetres() {
             doubt = r.at("u95").get<double>();
         }
     }
-    const auto frames = demo::truePositions(scene);
-    const demo::Pose set = scene.motion().pose(scene.frameTime(frames.at("set")));
-    const demo::Pose plant = scene.motion().pose(scene.frameTime(frames.at("foot_plant")));
+    const auto frames = synth::truePositions(scene);
+    const synth::Pose set = scene.motion().pose(scene.frameTime(frames.at("set")));
+    const synth::Pose plant = scene.motion().pose(scene.frameTime(frames.at("foot_plant")));
     using model::Landmark;
-    const demo::Vector way = 0.5 * (plant.at(Landmark::leftHeel) + plant.at(Landmark::leftToe) -
-                                    set.at(Landmark::rightHeel) - set.at(Landmark::rightToe));
+    const synth::Vector way = 0.5 * (plant.at(Landmark::leftHeel) + plant.at(Landmark::leftToe) -
+                                     set.at(Landmark::rightHeel) - set.at(Landmark::rightToe));
     const double truth = std::hypot(way.x(), way.y());
     QVERIFY2(std::abs(stride - truth) <= doubt, qPrintable(QString::number(stride - truth)));
 

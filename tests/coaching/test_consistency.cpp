@@ -1,6 +1,6 @@
 #include "coaching/consistency.h"
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
+#include "synth/placed_by_hand.h"
 
 #include <QTest>
 
@@ -62,14 +62,14 @@ class TestConsistency : public QObject {
         std::map<std::string, std::vector<double>> truths;
         constexpr int pitches = 12;
         for (int i = 0; i < pitches; ++i) {
-            demo::FilmSpec spec = support::rightHander().spec;
+            synth::FilmSpec spec = support::rightHander().spec;
             spec.width = 1920;
             spec.height = 1080;
             spec.player.seed = static_cast<std::uint32_t>(60 + i);
-            const demo::FilmScene scene(spec);
-            const model::Rep rep = demo::placedRep(spec, 1.5, random);
+            const synth::FilmScene scene(spec);
+            const model::Rep rep = synth::placedRep(spec, 1.5, random);
             reps.push_back(technique::evaluate(support::pitchPack(), rep, support::openSide(spec)));
-            for (const auto& [id, value] : demo::trueMeasures(scene)) {
+            for (const auto& [id, value] : synth::trueMeasures(scene)) {
                 truths[id].push_back(value);
             }
         }

@@ -186,7 +186,7 @@ void TestFindings::schoolsDecideWhatIsAFault() {
 }
 
 void TestFindings::dialledFaultsAreFound() {
-    const demo::FilmSpec& spec = support::faulty().spec;
+    const synth::FilmSpec& spec = support::faulty().spec;
     const auto review = coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec));
     const auto found = ids(review.findings.faults);
     for (const char* id : {"late_arm", "back_leg_collapse", "upright_finish"}) {
@@ -225,7 +225,7 @@ void TestFindings::eachDialGivesItsFault() {
     QFETCH(double, drop);
     QFETCH(double, upright);
     QFETCH(QStringList, expected);
-    demo::FilmSpec spec = support::rightHander().spec;
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.player.dials = {
         {"late_arm", late}, {"back_leg_collapse", drop}, {"upright_finish", upright}};
     const auto review = coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec));

@@ -1,8 +1,8 @@
 #include "coaching/visit.h"
-#include "demo/motion_sheet.h"
 #include "support/document.h"
 #include "support/judged_player.h"
 #include "support/test_films.h"
+#include "synth/motion_sheet.h"
 
 #include <QFile>
 #include <QRegularExpression>
@@ -20,7 +20,7 @@ namespace {
 /// Dials that are named like a fault which some reading shows.
 std::vector<std::string> dialsOf(const technique::Pack& pack) {
     std::vector<std::string> dials;
-    for (const auto& [dial, spec] : demo::loadMotionSheet(pack.id).dials) {
+    for (const auto& [dial, spec] : synth::loadMotionSheet(pack.id).dials) {
         const technique::FaultDefinition* fault = technique::findFault(pack, dial);
         if (fault != nullptr &&
             std::any_of(fault->signs.begin(), fault->signs.end(), [](const technique::Sign& s) {
@@ -71,7 +71,7 @@ struct Named {
 /// The focus of a visit in which a player with two dials turned fully is filmed once from every
 /// view that can show one of them.
 Named focusOf(const technique::Pack& pack, const std::string& one, const std::string& other) {
-    const demo::MotionSheet sheet = demo::loadMotionSheet(pack.id);
+    const synth::MotionSheet sheet = synth::loadMotionSheet(pack.id);
     const technique::FaultDefinition& first = *technique::findFault(pack, one);
     const technique::FaultDefinition& second = *technique::findFault(pack, other);
     std::set<model::View> views = support::viewsOf(pack, first);
@@ -80,11 +80,12 @@ Named focusOf(const technique::Pack& pack, const std::string& one, const std::st
     const std::string school = first.school.empty() ? second.school : first.school;
     std::vector<coaching::RepOfVisit> reps;
     for (const model::View view : views) {
-        demo::FilmSpec film = support::skilled(pack, view, model::Hand::right, "");
+        synth::FilmSpec film = support::skilled(pack, view, model::Hand::right, "");
         film.player.dials[one] = sheet.dials.at(one).most;
         film.player.dials[other] = sheet.dials.at(other).most;
         const support::Judged j = support::judged(pack, film, school);
-        reps.push_back({static_cast<model::Id>(reps.size() + 1), j.readings, {}, j.schools});
+        reps.push_back(
+            {model::RepId(static_cast<std::int64_t>(reps.size()) + 1), j.readings, {}, j.schools});
     }
     Named named;
     named.focus = coaching::visitReviewOf(pack, {}, reps, {}).plan.focusFaultId;

@@ -29,7 +29,7 @@ class TestPlan : public QObject {
 void TestPlan::initTestCase() {
     pack_ = support::pitchPack();
     drills_ = support::drills();
-    const demo::FilmSpec& spec = support::faulty().spec;
+    const synth::FilmSpec& spec = support::faulty().spec;
     review_ = coaching::reviewOf(pack_, support::trueRep(spec), support::openSide(spec));
     QVERIFY(review_.findings.faults.size() >= 3);
 }

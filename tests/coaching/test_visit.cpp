@@ -51,8 +51,8 @@ class TestVisit : public QObject {
 
   private:
     /// A rep whose knee at plant and lean at release have these values.
-    coaching::RepOfVisit rep(model::Id id, double headDrop, double u95 = 0.005) const {
-        return {id, {madeReading(pack_, "stride_head_drop", headDrop, u95)}, {}, {}};
+    coaching::RepOfVisit rep(int id, double headDrop, double u95 = 0.005) const {
+        return {model::RepId(id), {madeReading(pack_, "stride_head_drop", headDrop, u95)}, {}, {}};
     }
     coaching::VisitReview review(const std::vector<coaching::RepOfVisit>& reps,
                                  const model::PlanChoice& choice = {}) const {
@@ -78,7 +78,8 @@ void TestVisit::countsTheRepsThatShowAFault() {
     QCOMPARE(fault.shownIn, 3);
     QCOMPARE(fault.readIn, 4);
     QCOMPARE(coaching::howOften(fault.shownIn, fault.readIn), std::string("in 3 of 4 reps"));
-    QCOMPARE(r.repsOf.at(fault_), (std::vector<model::Id>{1, 2, 4}));
+    QCOMPARE(r.repsOf.at(fault_),
+             (std::vector<model::RepId>{model::RepId(1), model::RepId(2), model::RepId(4)}));
     QCOMPARE(r.reps, 4);
 }
 
@@ -120,7 +121,7 @@ void TestVisit::clearestRepIsTheEvidence() {
 
 void TestVisit::repsInWhichItCannotBeToldDoNotCount() {
     coaching::RepOfVisit other;
-    other.repId = 3;
+    other.repId = model::RepId(3);
     other.readings = {madeReading(pack_, "release_trunk_lean", 35.0, 2.0)};
     const coaching::VisitReview r = review({rep(1, 0.2), rep(2, 0.2), other});
     QCOMPARE(r.findings.faults.front().readIn, 2);
@@ -128,9 +129,9 @@ void TestVisit::repsInWhichItCannotBeToldDoNotCount() {
 }
 
 void TestVisit::strengthsHoldInMostReps() {
-    const auto lean = [&](model::Id id, double value) {
+    const auto lean = [&](int id, double value) {
         return coaching::RepOfVisit{
-            id, {madeReading(pack_, "release_trunk_lean", value, 2.0)}, {}, {}};
+            model::RepId(id), {madeReading(pack_, "release_trunk_lean", value, 2.0)}, {}, {}};
     };
     const auto strengths = [&](std::vector<coaching::RepOfVisit> reps) {
         return review(reps).findings.strengths;
@@ -152,10 +153,10 @@ void TestVisit::dismissedStaysRecorded() {
 
 void TestVisit::pinnedComesFirst() {
     // A real rep with several faults, in the program's order and then in the coach's.
-    const demo::FilmSpec& spec = support::faulty().spec;
+    const synth::FilmSpec& spec = support::faulty().spec;
     const technique::Circumstances c = support::openSide(spec);
     const coaching::RepOfVisit real{
-        1, technique::evaluate(pack_, support::trueRep(spec), c), {}, c.schools};
+        model::RepId(1), technique::evaluate(pack_, support::trueRep(spec), c), {}, c.schools};
     const coaching::VisitReview before = review({real});
     QVERIFY(before.findings.faults.size() >= 3);
     const std::string last = before.findings.faults.back().faultId;
@@ -251,7 +252,7 @@ void TestVisit::adviceFollowsWhatMoved() {
     const model::VisitKey key{1, "2026-10-01", pack_.id};
     const std::vector<coaching::RepOfVisit> then{rep(1, 0.2), rep(2, 0.202), rep(3, 0.198)};
     const std::vector<coaching::RepOfVisit> later{rep(4, now), rep(5, now + 0.002),
-                                                 rep(6, now - 0.002)};
+                                                  rep(6, now - 0.002)};
     model::Homework homework;
     for (int n = 0; n < 10; ++n) {
         const model::IsoDate day = model::dayAfter("2026-10-01", 1 + n);

@@ -58,7 +58,7 @@ class TestEditStack : public QObject {
     std::unique_ptr<records::Library> library_;
     std::unique_ptr<desk::Problems> problems_;
     std::unique_ptr<desk::EditStack> stack_;
-    model::Id player_ = 0;
+    model::PlayerId player_;
 };
 
 void TestEditStack::init() {

@@ -46,13 +46,13 @@ void TestFilmKinds::indexKnowsTheFilm() {
     const film::FilmIndex index = film::buildIndex(support::filmFile(support::rightHander()));
     QCOMPARE(index.width, spec.width);
     QCOMPARE(index.height, spec.height);
-    QCOMPARE(index.frameCount(), demo::FilmScene(spec).frameCount());
+    QCOMPARE(index.frameCount(), synth::FilmScene(spec).frameCount());
     QCOMPARE(index.codec, std::string("h264"));
     QCOMPARE(index.rotation, 0);
     QVERIFY(std::abs(index.fileRate() - 120.0) < 1e-6);
     QVERIFY(!index.variableRate);
     QVERIFY(!index.cutOff);
-    QVERIFY(std::abs(index.duration().value - demo::FilmScene(spec).frameCount() / 120.0) < 1e-6);
+    QVERIFY(std::abs(index.duration().value - synth::FilmScene(spec).frameCount() / 120.0) < 1e-6);
 }
 
 void TestFilmKinds::timesAreExact() {
@@ -224,7 +224,7 @@ void TestFilmKinds::filmCutOffInTheMiddleKeepsItsStart() {
     fs::resize_file(in("whole.ts"), fs::file_size(in("whole.ts")) / 2);
     const film::FilmIndex index = film::buildIndex(in("whole.ts"));
     QVERIFY(index.frameCount() > 60);
-    QVERIFY(index.frameCount() < demo::FilmScene(support::rightHander().spec).frameCount());
+    QVERIFY(index.frameCount() < synth::FilmScene(support::rightHander().spec).frameCount());
     film::FrameReader reader(index);
     film::PictureMaker maker(index);
     QCOMPARE(maker.make(reader.read(10)).width, 640);

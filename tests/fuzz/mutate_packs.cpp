@@ -1,7 +1,7 @@
 #include "model/input_error.h"
 #include "support/test_films.h"
-#include "technique/pack.h"
-#include "technique/pack_edit.h"
+#include "technique/pack/pack.h"
+#include "technique/pack/pack_edit.h"
 
 #include <cstdio>
 #include <cstdlib>

@@ -1,5 +1,5 @@
-#include "demo/flight.h"
 #include "motion/ball_flight.h"
+#include "synth/flight.h"
 
 #include <QTest>
 
@@ -10,21 +10,21 @@ using namespace kestrel;
 
 namespace {
 
-demo::Flight pitch(const demo::Vector& velocity) {
-    return {demo::projectile("baseball"), demo::Vector(1.5, 0.0, 1.7), velocity, 0.0, 1.0};
+synth::Flight pitch(const synth::Vector& velocity) {
+    return {synth::projectile("baseball"), synth::Vector(1.5, 0.0, 1.7), velocity, 0.0, 1.0};
 }
 
 double dragOf(std::string_view name) {
-    const demo::Projectile& ball = demo::projectile(name);
+    const synth::Projectile& ball = synth::projectile(name);
     return motion::dragPerMetre(ball.massKg, 2.0 * ball.radiusM, ball.dragCoefficient);
 }
 
-std::vector<motion::BallSample> samplesOf(const demo::Flight& flight, double sd, double from,
+std::vector<motion::BallSample> samplesOf(const synth::Flight& flight, double sd, double from,
                                           double to, double rate, std::mt19937& random) {
     std::normal_distribution<double> error(0.0, 1.0);
     std::vector<motion::BallSample> samples;
     for (double t = from; t <= to; t += 1.0 / rate) {
-        const demo::Vector at = flight.at(t);
+        const synth::Vector at = flight.at(t);
         samples.push_back(
             {t, {at.x() + sd * error(random), at.z() + sd * error(random)}, std::max(sd, 1e-4)});
     }
@@ -38,7 +38,7 @@ class TestBallFlight : public QObject {
     Q_OBJECT
   private slots:
     void findsTheFlightThatWas() {
-        const demo::Flight truth = pitch({33.0, 0.0, -0.8});
+        const synth::Flight truth = pitch({33.0, 0.0, -0.8});
         std::mt19937 random(1);
         const auto samples = samplesOf(truth, 0.0, 0.01, 0.10, 240.0, random);
         const auto flight = motion::fitFlight(samples, dragOf("baseball"), 0.0);
@@ -71,9 +71,9 @@ class TestBallFlight : public QObject {
         QFETCH(double, angle);
         const std::string name = ball.toStdString();
         const double radians = angle * M_PI / 180.0;
-        const demo::Flight truth(
-            demo::projectile(name), demo::Vector(0.0, 0.0, 2.0),
-            demo::Vector(speed * std::cos(radians), 0.0, speed * std::sin(radians)), 0.0, 0.5,
+        const synth::Flight truth(
+            synth::projectile(name), synth::Vector(0.0, 0.0, 2.0),
+            synth::Vector(speed * std::cos(radians), 0.0, speed * std::sin(radians)), 0.0, 0.5,
             -5.0);
         std::mt19937 random(2);
         const auto flight =
@@ -86,7 +86,7 @@ class TestBallFlight : public QObject {
 
     /// The stated covariance is that of many noisy flights.
     void statedDoubtIsThatOfManyFlights() {
-        const demo::Flight truth = pitch({33.0, 0.0, -0.8});
+        const synth::Flight truth = pitch({33.0, 0.0, -0.8});
         std::mt19937 random(3);
         constexpr int rounds = 400;
         double square = 0.0;

@@ -1,5 +1,5 @@
-#include "demo/camera.h"
 #include "motion/ground_camera.h"
+#include "synth/camera.h"
 
 #include <QTest>
 
@@ -18,17 +18,17 @@ constexpr int height = 1080;
 constexpr double clickSd = 1.5;
 
 /// The synthetic film's camera, whose projection is its own code.
-demo::Camera filmed(demo::CameraSpec spec) {
-    demo::Subject subject;
+synth::Camera filmed(synth::CameraSpec spec) {
+    synth::Subject subject;
     subject.heightM = 1.7;
-    return demo::cameraAt(spec, width, height, subject, 0.0);
+    return synth::cameraAt(spec, width, height, subject, 0.0);
 }
 
-Point2 seen(const demo::Camera& camera, const Vector2d& place, double up = 0.0) {
-    return *camera.project(demo::Vector(place.x(), place.y(), up));
+Point2 seen(const synth::Camera& camera, const Vector2d& place, double up = 0.0) {
+    return *camera.project(synth::Vector(place.x(), place.y(), up));
 }
 
-std::vector<motion::GroundMark> marked(const demo::Camera& camera,
+std::vector<motion::GroundMark> marked(const synth::Camera& camera,
                                        const std::vector<Vector2d>& places, double sd,
                                        std::mt19937& random) {
     std::normal_distribution<double> error(0.0, 1.0);
@@ -44,8 +44,8 @@ std::vector<Vector2d> rectangle(double x0, double y0, double along, double acros
     return {{x0, y0}, {x0, y0 + across}, {x0 + along, y0 + across}, {x0 + along, y0}};
 }
 
-demo::CameraSpec from(model::View view, double heightM = 0.0, double distanceM = 12.0) {
-    demo::CameraSpec spec;
+synth::CameraSpec from(model::View view, double heightM = 0.0, double distanceM = 12.0) {
+    synth::CameraSpec spec;
     spec.view = view;
     spec.heightM = heightM;
     spec.distanceM = distanceM;
@@ -78,10 +78,10 @@ class TestGroundCamera : public QObject {
         QFETCH(double, around);
         QFETCH(double, roll);
         QFETCH(double, up);
-        demo::CameraSpec spec = from(static_cast<model::View>(view), up);
+        synth::CameraSpec spec = from(static_cast<model::View>(view), up);
         spec.aroundDeg = around;
         spec.rollDeg = roll;
-        const demo::Camera camera = filmed(spec);
+        const synth::Camera camera = filmed(spec);
         std::mt19937 random(1);
         const auto marks = marked(camera, rectangle(-1.0, -1.0, 3.0, 2.0), 0.0, random);
         const bool above = static_cast<model::View>(view) == model::View::overhead;
@@ -99,7 +99,7 @@ class TestGroundCamera : public QObject {
         if (static_cast<model::View>(view) != model::View::overhead) {
             QVERIFY(std::abs(result.fit->camera.roll().value - roll) < 0.3);
             // The horizon is where far ground is seen, straight ahead of the camera.
-            demo::Vector ahead = camera.forward;
+            synth::Vector ahead = camera.forward;
             ahead.z() = 0.0;
             const auto far = camera.project(camera.position + 1e6 * ahead.normalized());
             QVERIFY(result.fit->camera.horizonY().has_value());
@@ -133,7 +133,7 @@ class TestGroundCamera : public QObject {
         QFETCH(bool, acrossToo);
         const std::array views{model::View::openSide, model::View::closedSide, model::View::front,
                                model::View::rear};
-        const demo::Camera camera =
+        const synth::Camera camera =
             filmed(from(views.at(static_cast<std::size_t>(view)), up, distance));
         const auto places = rectangle(-0.3 * along, -0.5 * across, along, across);
         std::mt19937 random(7);
@@ -181,18 +181,18 @@ class TestGroundCamera : public QObject {
         }
         const double rms = std::sqrt(square / rounds);
         const double relative = std::sqrt(relativeSquare / rounds);
-        const double covered = static_cast<double>(inside) / rounds;
+        const double occluded = static_cast<double>(inside) / rounds;
         qInfo("rms %.1f cm, %.1f %%, %.0f %% inside their interval", 100.0 * rms, 100.0 * relative,
-              100.0 * covered);
+              100.0 * occluded);
         QVERIFY(rms < 0.03 || relative < 0.02);
-        QVERIFY2(covered >= 0.90 && covered <= 0.995, qPrintable(QString::number(covered)));
+        QVERIFY2(occluded >= 0.90 && occluded <= 0.995, qPrintable(QString::number(occluded)));
     }
 
     void aBentLensIsSeen() {
-        demo::CameraSpec spec = from(model::View::rear, 2.0, 5.0);
+        synth::CameraSpec spec = from(model::View::rear, 2.0, 5.0);
         spec.bodyFraction = 0.25; // wide
         spec.distortion = -0.12;
-        const demo::Camera camera = filmed(spec);
+        const synth::Camera camera = filmed(spec);
         std::vector<Vector2d> places;
         for (const double x : {-1.5, 0.0, 2.0, 5.0}) {
             for (const double y : {-2.5, 0.0, 2.5}) {
@@ -208,7 +208,7 @@ class TestGroundCamera : public QObject {
     }
 
     void theUprightPlaneGivesHeights() {
-        const demo::Camera camera = filmed(from(model::View::openSide, 1.2, 10.0));
+        const synth::Camera camera = filmed(from(model::View::openSide, 1.2, 10.0));
         std::mt19937 random(5);
         const auto result = motion::fitGroundCamera(
             marked(camera, rectangle(-1.0, -1.0, 3.0, 2.0), 0.2, random), width, height, 0.2);
@@ -226,10 +226,10 @@ class TestGroundCamera : public QObject {
     /// A lens that bends more than most: four marks in the middle hardly show it, the top of a
     /// fence and the far side line do.
     void straightEdgesTellTheLens() {
-        demo::CameraSpec spec = from(model::View::openSide, 1.6, 6.0);
+        synth::CameraSpec spec = from(model::View::openSide, 1.6, 6.0);
         spec.distortion = -0.06;
         spec.bodyFraction = 0.4; // a wide picture
-        const demo::Camera camera = filmed(spec);
+        const synth::Camera camera = filmed(spec);
         std::mt19937 random(31);
         std::normal_distribution<double> error(0.0, clickSd);
         const auto edge = [&](double y, double up) {
@@ -266,7 +266,7 @@ class TestGroundCamera : public QObject {
     }
 
     void refusesWhatTellsNothing() {
-        const demo::Camera camera = filmed(from(model::View::openSide, 1.2, 10.0));
+        const synth::Camera camera = filmed(from(model::View::openSide, 1.2, 10.0));
         std::mt19937 random(11);
         auto marks = marked(camera, rectangle(-1.0, -1.0, 3.0, 2.0), clickSd, random);
         using Why = motion::GroundRefusal::Why;

@@ -2,7 +2,7 @@
 
 #include "records/clip_store.h"
 #include "support/test_films.h"
-#include "track/evidence_file.h"
+#include "track/files/evidence_file.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -59,7 +59,7 @@ void TestPrepare::init() {
     library_ = std::make_unique<records::Library>(folder_->filePath("library").toStdString());
     model::Player player;
     player.name = "Prepared Player";
-    const model::Id id = library_->save(player);
+    const model::PlayerId id = library_->save(player);
     const auto stored = records::storeFilm(support::filmFile(film_), library_->clipFolder());
     clip_ = records::addClip(*library_, id, *stored, "Pitch", pack_.id);
     clip_.view = model::View::openSide;

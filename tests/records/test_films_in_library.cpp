@@ -117,7 +117,7 @@ class TestFilmsInLibrary : public QObject {
     model::Clip clipIn(records::Library& library, const fs::path& film) const {
         model::Player player;
         player.name = "Mika Sorrel";
-        const model::Id id = library.save(player);
+        const model::PlayerId id = library.save(player);
         const auto stored = records::storeFilm(film, library.clipFolder());
         return records::addClip(library, id, *stored, "Pitch 1", "overhand_pitch");
     }

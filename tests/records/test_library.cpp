@@ -34,9 +34,9 @@ model::Player mika() {
 
 /// A player with a clip of a rep, all stored.
 struct Stored {
-    model::Id player = 0;
-    model::Id clip = 0;
-    model::Id rep = 0;
+    model::PlayerId player;
+    model::ClipId clip;
+    model::RepId rep;
 };
 
 Stored store(records::Library& library) {
@@ -101,18 +101,18 @@ void TestLibrary::whatWasHeardGoesWithThePair() {
     other.sha256 = "def";
     other.fileName = "def.mp4";
     other.id = library.save(other);
-    library.setHeardStep(s.clip, model::FilmStep{0.25, 0.001}); // no pair yet
-    QVERIFY(!library.heardStep(s.clip));
+    library.setSyncOffset(s.clip, model::SyncOffset{0.25, 0.001}); // no pair yet
+    QVERIFY(!library.syncOffset(s.clip));
     library.setPair(s.clip, other.id);
-    QVERIFY(!library.heardStep(s.clip));
-    library.setHeardStep(s.clip, model::FilmStep{0.25, 0.001});
-    QCOMPARE(library.heardStep(s.clip), std::optional(model::FilmStep{0.25, 0.001}));
-    QCOMPARE(library.heardStep(other.id), std::optional(model::FilmStep{-0.25, 0.001}));
-    library.setHeardStep(other.id, std::nullopt);
-    QVERIFY(!library.heardStep(s.clip));
-    library.setHeardStep(other.id, model::FilmStep{1.0, 0.002});
+    QVERIFY(!library.syncOffset(s.clip));
+    library.setSyncOffset(s.clip, model::SyncOffset{0.25, 0.001});
+    QCOMPARE(library.syncOffset(s.clip), std::optional(model::SyncOffset{0.25, 0.001}));
+    QCOMPARE(library.syncOffset(other.id), std::optional(model::SyncOffset{-0.25, 0.001}));
+    library.setSyncOffset(other.id, std::nullopt);
+    QVERIFY(!library.syncOffset(s.clip));
+    library.setSyncOffset(other.id, model::SyncOffset{1.0, 0.002});
     library.setPair(s.clip, std::nullopt);
-    QVERIFY(!library.heardStep(other.id));
+    QVERIFY(!library.syncOffset(other.id));
 }
 
 void TestLibrary::everythingReadsBackAfterReopening() {
@@ -282,7 +282,7 @@ void TestLibrary::unusableFolderIsAMessage() {
 
 void TestLibrary::filmIsCopiedUnderItsContent() {
     records::Library library(folder("film"));
-    const model::Id player = library.save(mika());
+    const model::PlayerId player = library.save(mika());
     const fs::path film = support::filmFile(support::rightHander());
     const auto stored = records::storeFilm(film, library.clipFolder());
     QVERIFY(stored);
@@ -333,7 +333,7 @@ void TestLibrary::strayFilesAreRemovedOnOpening() {
 
 void TestLibrary::removedPlayerIsGoneButOnlyWithoutClips() {
     records::Library library(folder("remove"));
-    const model::Id alone = library.save(mika());
+    const model::PlayerId alone = library.save(mika());
     library.removePlayer(alone);
     QVERIFY(!library.player(alone));
     const Stored s = store(library);
@@ -354,7 +354,7 @@ void TestLibrary::removedClipTakesItsMarksAlong() {
 
 void TestLibrary::editionsSchoolsAndHeightsReadBack() {
     Stored s;
-    model::Id edition = 0;
+    model::EditionId edition;
     {
         records::Library library(folder("editions"));
         s = store(library);
@@ -389,7 +389,7 @@ void TestLibrary::editionsSchoolsAndHeightsReadBack() {
     QCOMPARE(library.rep(s.rep)->schools, rep.schools);
     QCOMPARE(library.rep(s.rep)->packEdition, edition);
     library.setEdition(s.rep, 0);
-    QCOMPARE(library.rep(s.rep)->packEdition, model::Id{0});
+    QCOMPARE(library.rep(s.rep)->packEdition, model::EditionId());
 }
 
 void TestLibrary::foreignKeysHold() {
@@ -424,7 +424,7 @@ void TestLibrary::whatWasDecidedReadsBack() {
     stop.positionId = "release";
     stop.measureId = "release_trunk_lean";
     stop.pointer = model::Point2{12.5, 90.25};
-    stop.besideRep = 3;
+    stop.besideRep = model::RepId(3);
     stop.voice = "abc.wav";
     model::ScriptStep run;
     run.kind = model::ScriptStep::Kind::run;

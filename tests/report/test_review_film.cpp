@@ -331,11 +331,11 @@ void TestReviewFilm::sideBySideShowsBoth() {
     ScriptStep both =
         stopAt(support::trueRep(support::faulty().spec).positions.at("release"), 1.0, "");
     both.positionId = "release";
-    both.besideRep = 9;
+    both.besideRep = model::RepId(9);
     report::ReviewFilm film = filmOf(support::faulty(), {both});
     const QImage alone = report::ReviewPainter(film).paint({both.first, 0});
     const report::ReviewFilm other = filmOf(left, {});
-    film.beside.emplace(9, other.shown);
+    film.beside.emplace(model::RepId(9), other.shown);
     report::ReviewPainter painter(film);
     const QImage page = painter.paint({both.first, 0});
     QVERIFY(difference(page, alone) > 5.0); // without the other rep it stands alone
@@ -371,9 +371,9 @@ void TestReviewFilm::framesMatchAtThePositions() {
     const support::TestFilm& test = support::faulty();
     const model::Rep rep = support::trueRep(test.spec);
     ScriptStep both = runOver(rep.positions.at("stride"), rep.positions.at("release"), 0.25);
-    both.besideRep = 9;
+    both.besideRep = model::RepId(9);
     report::ReviewFilm film = filmOf(test, {both});
-    film.beside.emplace(9, filmOf(support::rightHander(), {}).shown);
+    film.beside.emplace(model::RepId(9), filmOf(support::rightHander(), {}).shown);
     report::ReviewPainter painter(film);
     const QImage first = painter.paint({both.first, 0});
     const QImage last = painter.paint({both.last, 0});
@@ -390,8 +390,8 @@ void TestReviewFilm::proposalFollowsTheFindings() {
     const auto readings = technique::evaluate(pack_, rep, c);
     const coaching::VisitReview visit =
         coaching::visitReviewOf(pack_, support::drills(), {{1, readings, {}, c.schools}}, {});
-    const model::ReviewScript script =
-        report::proposedScript(pack_, rep, c.time, readings, visit, {}, {5, "2026-10-17"});
+    const model::ReviewScript script = report::proposedScript(pack_, rep, c.time, readings, visit,
+                                                              {}, {model::RepId(5), "2026-10-17"});
     QVERIFY(script.size() >= 6);
     QVERIFY(script.front().kind == ScriptStep::Kind::run);
     QCOMPARE(script.front().speed, 1.0);
@@ -409,7 +409,7 @@ void TestReviewFilm::proposalFollowsTheFindings() {
             QVERIFY(!step.caption.empty());
             praised += words.startsWith("Good:") ? 1 : 0;
             watched += words.startsWith("Keep an eye on") ? 1 : 0;
-            beside += step.besideRep == 5 ? 1 : 0;
+            beside += step.besideRep == model::RepId(5) ? 1 : 0;
             if (words.startsWith("Work on this")) {
                 ++focus;
                 QVERIFY(words.contains("Back leg collapses"));

@@ -1,21 +1,21 @@
 #include "support/judged_player.h"
 
-#include "demo/motion_sheet.h"
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
-#include "technique/evaluate.h"
-#include "technique/measure_kind.h"
+#include "synth/motion_sheet.h"
+#include "synth/placed_by_hand.h"
+#include "technique/judge/evaluate.h"
+#include "technique/kinds/measure_kind.h"
 
 #include <random>
 
 namespace kestrel::support {
 
-demo::FilmSpec skilled(const technique::Pack& pack, model::View view, model::Hand hand,
-                       const std::string& variant) {
-    demo::FilmSpec spec;
+synth::FilmSpec skilled(const technique::Pack& pack, model::View view, model::Hand hand,
+                        const std::string& variant) {
+    synth::FilmSpec spec;
     spec.player.technique = pack.id;
     spec.player.hand = hand;
-    if (demo::loadMotionSheet(pack.id).variants.contains(variant)) {
+    if (synth::loadMotionSheet(pack.id).variants.contains(variant)) {
         spec.player.variant = variant;
     }
     spec.width = 1920;
@@ -27,13 +27,13 @@ demo::FilmSpec skilled(const technique::Pack& pack, model::View view, model::Han
     return spec;
 }
 
-Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec, const std::string& school) {
-    const demo::FilmScene scene(spec);
+Judged judged(const technique::Pack& pack, const synth::FilmSpec& spec, const std::string& school) {
+    const synth::FilmScene scene(spec);
     model::Rep rep;
     rep.techniqueId = pack.id;
-    rep.positions = demo::truePositions(scene);
-    rep.landmarks = demo::trueLandmarks(scene);
-    rep.bodyTurns = demo::trueTurns(scene);
+    rep.positions = synth::truePositions(scene);
+    rep.landmarks = synth::trueLandmarks(scene);
+    rep.bodyTurns = synth::trueTurns(scene);
     // Placed by a careful hand: what cannot be off by nothing.
     for (auto& [frame, points] : rep.landmarks) {
         for (auto& [landmark, point] : points) {
@@ -53,11 +53,11 @@ Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec, const std
     }
     std::mt19937 exact;
     const model::GroundMarks cones =
-        demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, 0.0, exact);
+        synth::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, 0.0, exact);
     c.ground = technique::groundOf(pack, cones, spec.width, spec.height, spec.camera.view).ground;
     Judged j;
     j.readings = technique::evaluate(pack, rep, c);
-    j.truth = demo::trueMeasures(scene);
+    j.truth = synth::trueMeasures(scene);
     j.findings = coaching::findingsOf(pack, j.readings, {}, c.schools);
     j.schools = c.schools;
     return j;

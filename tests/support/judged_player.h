@@ -1,8 +1,8 @@
 #pragma once
 
 #include "coaching/findings.h"
-#include "demo/film_render.h"
-#include "technique/pack.h"
+#include "synth/film_render.h"
+#include "technique/pack/pack.h"
 
 #include <map>
 #include <set>
@@ -14,8 +14,8 @@
 namespace kestrel::support {
 
 /// The pack's technique as its own advice says to film it, by a player without a fault.
-demo::FilmSpec skilled(const technique::Pack& pack, model::View view, model::Hand hand,
-                       const std::string& variant);
+synth::FilmSpec skilled(const technique::Pack& pack, model::View view, model::Hand hand,
+                        const std::string& variant);
 
 struct Judged {
     std::vector<model::Reading> readings;
@@ -25,7 +25,7 @@ struct Judged {
 };
 
 /// `school` is chosen as well, when there is one.
-Judged judged(const technique::Pack& pack, const demo::FilmSpec& spec,
+Judged judged(const technique::Pack& pack, const synth::FilmSpec& spec,
               const std::string& school = {});
 
 /// The views in which some sign of the fault can be read.

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "model/reading.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <string>
 

@@ -16,9 +16,9 @@ int main() {
         }
         fs::path part = file;
         part.replace_extension(".part.mp4");
-        const demo::FrameRenderer renderer(film.spec);
-        demo::renderFilm(renderer, part);
-        demo::writeTruth(renderer, file);
+        const synth::FrameRenderer renderer(film.spec);
+        synth::renderFilm(renderer, part);
+        synth::writeTruth(renderer, file);
         fs::rename(part, file);
         std::printf("rendered %s\n", file.c_str());
     }

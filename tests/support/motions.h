@@ -1,6 +1,6 @@
 #pragma once
 
-#include "demo/player_motion.h"
+#include "synth/player_motion.h"
 
 #include <QTest>
 
@@ -17,18 +17,18 @@ inline std::vector<std::string> techniquesToStudy() {
 #ifdef __SANITIZE_ADDRESS__
     return {"float_serve", "overhand_pitch", "two_handed_backhand"};
 #else
-    return demo::techniquesWithMotion();
+    return synth::techniquesWithMotion();
 #endif
 }
 
 /// Every technique the synthetic player knows, with each of its variants.
-inline std::vector<demo::PlayerSpec> allMotions() {
-    std::vector<demo::PlayerSpec> motions;
-    for (const std::string& technique : demo::techniquesWithMotion()) {
-        demo::PlayerSpec spec;
+inline std::vector<synth::PlayerSpec> allMotions() {
+    std::vector<synth::PlayerSpec> motions;
+    for (const std::string& technique : synth::techniquesWithMotion()) {
+        synth::PlayerSpec spec;
         spec.technique = technique;
         motions.push_back(spec);
-        for (const auto& [id, variant] : demo::loadMotionSheet(technique).variants) {
+        for (const auto& [id, variant] : synth::loadMotionSheet(technique).variants) {
             spec.variant = id;
             motions.push_back(spec);
         }
@@ -40,17 +40,17 @@ inline std::vector<demo::PlayerSpec> allMotions() {
 inline void motionRows() {
     QTest::addColumn<std::string>("technique");
     QTest::addColumn<std::string>("variant");
-    for (const demo::PlayerSpec& spec : allMotions()) {
+    for (const synth::PlayerSpec& spec : allMotions()) {
         const std::string name = spec.technique + (spec.variant.empty() ? "" : " " + spec.variant);
         QTest::newRow(name.c_str()) << spec.technique << spec.variant;
     }
 }
 
 /// The player of the row under test, 1.58 m tall.
-inline demo::PlayerSpec playerOfRow() {
+inline synth::PlayerSpec playerOfRow() {
     QFETCH(std::string, technique);
     QFETCH(std::string, variant);
-    demo::PlayerSpec spec;
+    synth::PlayerSpec spec;
     spec.technique = technique;
     spec.variant = variant;
     spec.build.heightM = 1.58;

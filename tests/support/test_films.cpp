@@ -6,8 +6,8 @@
 namespace kestrel::support {
 namespace {
 
-demo::FilmSpec smallSpec(model::Hand hand, const std::map<std::string, double>& dials) {
-    demo::FilmSpec spec;
+synth::FilmSpec smallSpec(model::Hand hand, const std::map<std::string, double>& dials) {
+    synth::FilmSpec spec;
     spec.player.build.heightM = 1.58;
     spec.player.hand = hand;
     spec.player.dials = dials;
@@ -58,22 +58,22 @@ coaching::DrillLibrary drills() {
     return coaching::loadDrills(KESTREL_PACKS);
 }
 
-model::Rep trueRep(const demo::FilmSpec& spec) {
+model::Rep trueRep(const synth::FilmSpec& spec) {
     model::Rep rep;
     rep.techniqueId = spec.player.technique;
-    const demo::FilmScene scene(spec);
-    rep.positions = demo::truePositions(scene);
-    rep.landmarks = demo::trueLandmarks(scene);
+    const synth::FilmScene scene(spec);
+    rep.positions = synth::truePositions(scene);
+    rep.landmarks = synth::trueLandmarks(scene);
     return rep;
 }
 
-technique::Circumstances openSide(const demo::FilmSpec& spec) {
+technique::Circumstances openSide(const synth::FilmSpec& spec) {
     technique::Circumstances c;
     c.hand = spec.player.hand;
     c.view = model::View::openSide;
     c.ageYears = 12;
     std::vector<model::Seconds> times;
-    const int frames = demo::FilmScene(spec).frameCount();
+    const int frames = synth::FilmScene(spec).frameCount();
     for (int frame = 0; frame < frames; ++frame) {
         times.emplace_back(frame / spec.fileRate.toDouble());
     }

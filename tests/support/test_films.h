@@ -1,10 +1,10 @@
 #pragma once
 
 #include "coaching/drill_library.h"
-#include "demo/truth.h"
 #include "film/film_index.h"
-#include "technique/evaluate.h"
-#include "technique/pack.h"
+#include "synth/truth.h"
+#include "technique/judge/evaluate.h"
+#include "technique/pack/pack.h"
 
 #include <filesystem>
 #include <string>
@@ -15,7 +15,7 @@ namespace kestrel::support {
 
 struct TestFilm {
     std::string stem;
-    demo::FilmSpec spec;
+    synth::FilmSpec spec;
 };
 
 /// The same motion thrown by a right-hander and a left-hander, and a pitch with all dials turned.
@@ -33,10 +33,10 @@ std::vector<technique::Pack> shippedPacks();
 coaching::DrillLibrary drills();
 
 /// A rep with the true positions and the true landmarks of all frames.
-model::Rep trueRep(const demo::FilmSpec& spec);
+model::Rep trueRep(const synth::FilmSpec& spec);
 
 /// Filmed from the open side, capture rate known, age 12, schools as shipped.
-technique::Circumstances openSide(const demo::FilmSpec& spec);
+technique::Circumstances openSide(const synth::FilmSpec& spec);
 
 /// The reading of that measure; fails loudly when the pack has none.
 const model::Reading& reading(const std::vector<model::Reading>& readings, const std::string& id);

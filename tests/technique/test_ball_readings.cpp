@@ -1,6 +1,6 @@
-#include "demo/flight.h"
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
+#include "synth/flight.h"
+#include "synth/placed_by_hand.h"
 
 #include <QTest>
 
@@ -15,8 +15,8 @@ namespace {
 
 constexpr double clickSd = 1.5;
 
-demo::FilmSpec filmed(double aroundDeg, int number) {
-    demo::FilmSpec spec = support::rightHander().spec;
+synth::FilmSpec filmed(double aroundDeg, int number) {
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.width = 1920;
     spec.height = 1080;
     spec.captureRate = 240.0;
@@ -30,12 +30,12 @@ demo::FilmSpec filmed(double aroundDeg, int number) {
     return spec;
 }
 
-model::GroundMarks cones(const demo::FilmScene& scene, std::mt19937& random) {
-    return demo::cones(scene, model::Metres(4.0), model::Metres(2.0), -1.0, -1.0, clickSd, random);
+model::GroundMarks cones(const synth::FilmScene& scene, std::mt19937& random) {
+    return synth::cones(scene, model::Metres(4.0), model::Metres(2.0), -1.0, -1.0, clickSd, random);
 }
 
-model::Rep placedRep(const demo::FilmSpec& spec, std::mt19937& random) {
-    model::Rep rep = demo::placedRep(spec, clickSd, random);
+model::Rep placedRep(const synth::FilmSpec& spec, std::mt19937& random) {
+    model::Rep rep = synth::placedRep(spec, clickSd, random);
     for (auto& [frame, points] : rep.landmarks) {
         // What leaves the picture cannot be placed.
         const auto ball = points.find(Landmark::ball);
@@ -46,7 +46,7 @@ model::Rep placedRep(const demo::FilmSpec& spec, std::mt19937& random) {
     return rep;
 }
 
-technique::Circumstances circumstances(const demo::FilmSpec& spec) {
+technique::Circumstances circumstances(const synth::FilmSpec& spec) {
     technique::Circumstances c = support::openSide(spec);
     c.bodyHeight = model::Metres(spec.player.build.heightM);
     c.ageYears = 15;
@@ -81,8 +81,8 @@ class TestBallReadings : public QObject {
         int within = 0;
         constexpr int films = 20;
         for (int number = 0; number < films; ++number) {
-            const demo::FilmSpec spec = filmed(around, number);
-            const demo::FilmScene scene(spec);
+            const synth::FilmSpec spec = filmed(around, number);
+            const synth::FilmScene scene(spec);
             const model::Rep rep = placedRep(spec, random);
             technique::Circumstances c = circumstances(spec);
             if (ground) {
@@ -96,7 +96,7 @@ class TestBallReadings : public QObject {
             QVERIFY2(speed.value.has_value(),
                      speed.missing ? speed.missing->text.c_str() : "no value");
             const double released = scene.frameTime(rep.positions.at("release"));
-            const demo::Vector v = scene.motion().ballVelocity(std::max(released, 1e-3));
+            const synth::Vector v = scene.motion().ballVelocity(std::max(released, 1e-3));
             const double truth = 3.6 * v.norm();
             const double miss = *speed.value / truth - 1.0;
             square += miss * miss;
@@ -109,9 +109,9 @@ class TestBallReadings : public QObject {
             // When the film's ball crosses the front edge of the plate.
             const model::Reading& time = reading(readings, "ball_time");
             QVERIFY(time.value.has_value());
-            const demo::Flight flight(demo::projectile("baseball"),
-                                      scene.motion().pose(released).at(Landmark::ball), v, released,
-                                      1.0, -5.0);
+            const synth::Flight flight(synth::projectile("baseball"),
+                                       scene.motion().pose(released).at(Landmark::ball), v,
+                                       released, 1.0, -5.0);
             double crosses = released;
             while (flight.at(crosses).x() < 18.01) {
                 crosses += 1e-3;
@@ -138,15 +138,15 @@ class TestBallReadings : public QObject {
         double square = 0.0;
         int within = 0;
         for (int number = 0; number < films; ++number) {
-            const demo::FilmSpec spec = filmed(0.0, number);
-            const demo::FilmScene scene(spec);
+            const synth::FilmSpec spec = filmed(0.0, number);
+            const synth::FilmScene scene(spec);
             const model::Rep rep = placedRep(spec, random);
             technique::Circumstances c = circumstances(spec);
             c.bodyHeight.reset();
             model::GroundMarks marks;
             marks.placeId = technique::knownLength;
             marks.alongM = model::Metres(bat);
-            const demo::Camera camera = scene.steadyCamera();
+            const synth::Camera camera = scene.steadyCamera();
             const auto seen = [&](double x) {
                 return *camera.project({x, 0.0, 1.0}) + model::Point2{click(random), click(random)};
             };
@@ -182,7 +182,7 @@ class TestBallReadings : public QObject {
     }
 
     void refusesWhatItCannotTell() {
-        const demo::FilmSpec spec = filmed(0.0, 0);
+        const synth::FilmSpec spec = filmed(0.0, 0);
         std::mt19937 random(2);
         model::Rep rep = placedRep(spec, random);
         technique::Circumstances c = circumstances(spec);
@@ -208,7 +208,7 @@ class TestBallReadings : public QObject {
 
     /// The distance to the batter follows the player's age where the ground does not tell it.
     void childrenThrowFromCloser() {
-        const demo::FilmSpec spec = filmed(0.0, 0);
+        const synth::FilmSpec spec = filmed(0.0, 0);
         std::mt19937 random(4);
         const model::Rep rep = placedRep(spec, random);
         technique::Circumstances c = circumstances(spec);

@@ -1,6 +1,6 @@
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
-#include "technique/measure_kind.h"
+#include "synth/placed_by_hand.h"
+#include "technique/kinds/measure_kind.h"
 
 #include <QTest>
 
@@ -16,8 +16,8 @@ using support::reading;
 namespace {
 
 /// A right-handed pitcher filmed from the open side at 1080p.
-demo::FilmSpec filmed(double rate) {
-    demo::FilmSpec spec = support::rightHander().spec;
+synth::FilmSpec filmed(double rate) {
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.width = 1920;
     spec.height = 1080;
     spec.captureRate = rate;
@@ -56,9 +56,9 @@ technique::Measure over(const char* kind, std::vector<technique::PointExpression
 using Where = std::function<Point2(double time)>;
 
 /// Where a true landmark is in the picture at any time.
-Where trueWhere(const demo::FilmScene& scene, std::vector<Landmark> landmarks) {
+Where trueWhere(const synth::FilmScene& scene, std::vector<Landmark> landmarks) {
     return [&scene, landmarks = std::move(landmarks)](double time) {
-        const demo::Pose pose = scene.motion().pose(time);
+        const synth::Pose pose = scene.motion().pose(time);
         Point2 sum;
         for (const Landmark landmark : landmarks) {
             sum = sum + *scene.camera(time).project(pose.at(landmark)) *
@@ -106,8 +106,8 @@ class TestCourse : public QObject {
     void peaksAgreeWithTheTruth() {
         QFETCH(double, rate);
         QFETCH(double, sd);
-        const demo::FilmSpec spec = filmed(rate);
-        const demo::FilmScene scene(spec);
+        const synth::FilmSpec spec = filmed(rate);
+        const synth::FilmScene scene(spec);
         const auto& events = scene.motion().events();
         const double from = events.at("foot_plant") - 0.15;
         const double to = events.at("release") + 0.05;
@@ -121,7 +121,7 @@ class TestCourse : public QObject {
         int claimedWrong = 0;
         constexpr int draws = 40;
         for (int draw = 0; draw < draws; ++draw) {
-            const auto readings = technique::evaluate(pack, demo::placedRep(spec, sd, random),
+            const auto readings = technique::evaluate(pack, synth::placedRep(spec, sd, random),
                                                       support::openSide(spec));
             const model::Reading& after = readings.front();
             if (!after.value) {
@@ -139,11 +139,11 @@ class TestCourse : public QObject {
     }
 
     void slowFilmIsRefusedAndSaysWhichRateWouldDo() {
-        const demo::FilmSpec spec = filmed(30.0);
+        const synth::FilmSpec spec = filmed(30.0);
         std::mt19937 random(1);
         const auto readings =
             technique::evaluate(packOf({over("peak_speed", {wrist()})}),
-                                demo::placedRep(spec, 1.5, random), support::openSide(spec));
+                                synth::placedRep(spec, 1.5, random), support::openSide(spec));
         const model::Reading& speed = reading(readings, "peak_speed");
         QVERIFY(!speed.value);
         QCOMPARE(speed.missing->kind, model::MissingReason::Kind::tooFewFrames);
@@ -153,7 +153,7 @@ class TestCourse : public QObject {
     }
 
     void withoutLandmarksInEveryFrameItSaysSo() {
-        const demo::FilmSpec spec = filmed(120.0);
+        const synth::FilmSpec spec = filmed(120.0);
         model::Rep rep = support::trueRep(spec);
         model::LandmarkTrack keyFrames;
         for (const auto& [id, frame] : rep.positions) {
@@ -169,8 +169,8 @@ class TestCourse : public QObject {
     }
 
     void speedsStraightnessAndDriftAgreeWithTheTruth() {
-        const demo::FilmSpec spec = filmed(240.0);
-        const demo::FilmScene scene(spec);
+        const synth::FilmSpec spec = filmed(240.0);
+        const synth::FilmScene scene(spec);
         const auto& events = scene.motion().events();
         const double from = events.at("foot_plant") - 0.15;
         const double to = events.at("release") + 0.05;
@@ -187,13 +187,13 @@ class TestCourse : public QObject {
             farthest = std::max(farthest, length(headAt(t) - headAt(from)));
         }
         // Pixels of a body height at the player's distance.
-        const demo::Vector ground = scene.motion().pose(0.0).at(Landmark::leftHip);
-        const demo::Vector above = ground + demo::Vector(0.0, 0.0, scene.motion().heightM());
+        const synth::Vector ground = scene.motion().pose(0.0).at(Landmark::leftHip);
+        const synth::Vector above = ground + synth::Vector(0.0, 0.0, scene.motion().heightM());
         const double heightPx =
             length(*scene.camera(0.0).project(above) - *scene.camera(0.0).project(ground));
         std::mt19937 random(7);
         const auto readings =
-            technique::evaluate(pack, demo::placedRep(spec, 1.5, random), support::openSide(spec));
+            technique::evaluate(pack, synth::placedRep(spec, 1.5, random), support::openSide(spec));
         const auto check = [&](const char* id, double wanted, double most) {
             const model::Reading& r = reading(readings, id);
             QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : id);
@@ -211,7 +211,7 @@ class TestCourse : public QObject {
 
     /// Stated deviations against how readings scatter when the landmarks are placed anew.
     void deviationsAgreeWithMonteCarlo() {
-        const demo::FilmSpec spec = filmed(240.0);
+        const synth::FilmSpec spec = filmed(240.0);
         const technique::Pack pack = packOf({over("peak_speed", {wrist()}),
                                              over("peak_after", {middle("shoulder"), wrist()}),
                                              over("drift", {{{{"head", 1.0}}, ""}})});
@@ -221,7 +221,7 @@ class TestCourse : public QObject {
         constexpr int draws = 60;
         for (int draw = 0; draw < draws; ++draw) {
             for (const model::Reading& r : technique::evaluate(
-                     pack, demo::placedRep(spec, 1.5, random), support::openSide(spec))) {
+                     pack, synth::placedRep(spec, 1.5, random), support::openSide(spec))) {
                 if (r.value) {
                     values[r.measureId].push_back(*r.value);
                     stated[r.measureId] += r.uncertainty.placement / draws;

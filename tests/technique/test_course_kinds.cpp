@@ -1,5 +1,5 @@
 #include "support/test_films.h"
-#include "technique/course_kinds.h"
+#include "technique/kinds/course_kinds.h"
 
 #include <QTest>
 

@@ -1,8 +1,8 @@
 #include "coaching/drill_library.h"
 #include "support/document.h"
 #include "support/test_films.h"
-#include "technique/json_file.h"
-#include "technique/pack.h"
+#include "technique/pack/json_file.h"
+#include "technique/pack/pack.h"
 
 #include <QFile>
 #include <QTest>

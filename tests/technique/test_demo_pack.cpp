@@ -1,11 +1,11 @@
 #include "coaching/drill_library.h"
 #include "coaching/findings.h"
-#include "demo/motion_sheet.h"
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
-#include "technique/json_file.h"
-#include "technique/pack.h"
-#include "technique/pack_edit.h"
+#include "synth/motion_sheet.h"
+#include "synth/placed_by_hand.h"
+#include "technique/pack/json_file.h"
+#include "technique/pack/pack.h"
+#include "technique/pack/pack_edit.h"
 
 #include <QTest>
 
@@ -24,8 +24,8 @@ technique::Pack ownPack() {
     return technique::loadPack(folder / "float_serve.json", technique::packSchema(KESTREL_PACKS));
 }
 
-demo::FilmSpec filmed(model::View view, model::Hand hand) {
-    demo::FilmSpec spec;
+synth::FilmSpec filmed(model::View view, model::Hand hand) {
+    synth::FilmSpec spec;
     spec.player.technique = "float_serve";
     spec.player.hand = hand;
     spec.width = 1920;
@@ -36,13 +36,13 @@ demo::FilmSpec filmed(model::View view, model::Hand hand) {
     return spec;
 }
 
-std::vector<model::Reading> readingsOf(const demo::FilmSpec& spec) {
-    const demo::FilmScene scene(spec);
+std::vector<model::Reading> readingsOf(const synth::FilmSpec& spec) {
+    const synth::FilmScene scene(spec);
     model::Rep rep;
     rep.techniqueId = "float_serve";
-    rep.positions = demo::truePositions(scene);
-    rep.landmarks = demo::trueLandmarks(scene);
-    rep.bodyTurns = demo::trueTurns(scene);
+    rep.positions = synth::truePositions(scene);
+    rep.landmarks = synth::trueLandmarks(scene);
+    rep.bodyTurns = synth::trueTurns(scene);
     for (auto& [frame, points] : rep.landmarks) {
         for (auto& [landmark, point] : points) {
             point.sdPx = 1.0;
@@ -103,8 +103,8 @@ class TestDemoPack : public QObject {
         int compared = 0;
         for (const model::View view : {model::View::openSide, model::View::closedSide}) {
             for (const model::Hand hand : {model::Hand::right, model::Hand::left}) {
-                const demo::FilmSpec spec = filmed(view, hand);
-                const auto truth = demo::trueMeasures(demo::FilmScene(spec));
+                const synth::FilmSpec spec = filmed(view, hand);
+                const auto truth = synth::trueMeasures(synth::FilmScene(spec));
                 for (const model::Reading& r : readingsOf(spec)) {
                     QVERIFY2(r.verdict != model::Verdict::outside, r.measureId.c_str());
                     const auto want = truth.find(r.measureId);
@@ -127,8 +127,8 @@ class TestDemoPack : public QObject {
     }
     void dialledFaultsAreFound() {
         QFETCH(QString, dial);
-        demo::FilmSpec spec = filmed(model::View::openSide, model::Hand::right);
-        const auto most = demo::loadMotionSheet("float_serve").dials.at(dial.toStdString()).most;
+        synth::FilmSpec spec = filmed(model::View::openSide, model::Hand::right);
+        const auto most = synth::loadMotionSheet("float_serve").dials.at(dial.toStdString()).most;
         spec.player.dials[dial.toStdString()] = most;
         const auto findings = coaching::findingsOf(ownPack(), readingsOf(spec), {}, {});
         QStringList found;

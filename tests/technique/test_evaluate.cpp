@@ -1,5 +1,5 @@
 #include "support/test_films.h"
-#include "technique/reading_text.h"
+#include "technique/judge/reading_text.h"
 
 #include <QTest>
 
@@ -47,7 +47,7 @@ class TestEvaluate : public QObject {
     }
 
     technique::Pack pack_;
-    demo::FilmSpec spec_;
+    synth::FilmSpec spec_;
     model::Rep rep_;
     technique::Circumstances c_;
 };

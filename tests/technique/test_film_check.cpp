@@ -1,5 +1,5 @@
 #include "support/test_films.h"
-#include "technique/film_check.h"
+#include "technique/judge/film_check.h"
 
 #include <QTest>
 

@@ -1,7 +1,7 @@
 #include "model/input_error.h"
 #include "support/test_films.h"
-#include "technique/doubt.h"
-#include "technique/find_positions.h"
+#include "technique/positions/doubt.h"
+#include "technique/positions/find_positions.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -21,8 +21,8 @@ namespace {
 constexpr double landmarkSd = 1.5; // pixels
 
 /// A film of the row under test, from that view.
-demo::FilmSpec filmOf(model::Hand hand, model::View view, double rate, unsigned seed) {
-    demo::FilmSpec spec;
+synth::FilmSpec filmOf(model::Hand hand, model::View view, double rate, unsigned seed) {
+    synth::FilmSpec spec;
     spec.player.build.heightM = 1.58;
     spec.player.hand = hand;
     spec.player.level = 0.6;
@@ -37,7 +37,7 @@ demo::FilmSpec filmOf(model::Hand hand, model::View view, double rate, unsigned 
 
 /// True positions and landmarks; posing a body thousands of times takes seconds, so each film is
 /// posed once.
-const model::Rep& truthOf(const demo::FilmSpec& spec) {
+const model::Rep& truthOf(const synth::FilmSpec& spec) {
     static std::map<std::tuple<model::Hand, model::View, double, unsigned>, model::Rep> known;
     const auto key =
         std::tuple(spec.player.hand, spec.camera.view, spec.captureRate, spec.player.seed);
@@ -62,7 +62,7 @@ model::Rep machineRep(const model::Rep& truth) {
     return rep;
 }
 
-technique::Circumstances circumstancesOf(const demo::FilmSpec& spec) {
+technique::Circumstances circumstancesOf(const synth::FilmSpec& spec) {
     technique::Circumstances c = support::openSide(spec);
     c.view = spec.camera.view;
     return c;
@@ -110,8 +110,8 @@ void TestFindPositions::foundAtTheirInstants() {
     QFETCH(bool, left);
     QFETCH(int, view);
     QFETCH(double, rate);
-    const demo::FilmSpec spec = filmOf(left ? model::Hand::left : model::Hand::right,
-                                       static_cast<model::View>(view), rate, 21);
+    const synth::FilmSpec spec = filmOf(left ? model::Hand::left : model::Hand::right,
+                                        static_cast<model::View>(view), rate, 21);
     const auto& truth = truthOf(spec).positions;
     const auto found =
         technique::findPositions(pack_, machineRep(truthOf(spec)), circumstancesOf(spec));
@@ -136,7 +136,7 @@ void TestFindPositions::statedErrorsHold() {
     int inside = 0;
     int all = 0;
     for (unsigned seed = 1; seed <= 4; ++seed) {
-        const demo::FilmSpec spec =
+        const synth::FilmSpec spec =
             filmOf(seed % 2 == 0 ? model::Hand::left : model::Hand::right,
                    seed % 3 == 0 ? model::View::closedSide : model::View::openSide, 120.0, seed);
         const auto& truth = truthOf(spec).positions;
@@ -153,7 +153,7 @@ void TestFindPositions::statedErrorsHold() {
 }
 
 void TestFindPositions::whatTheCoachSetStaysAndLeadsTheOthers() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     model::Rep rep = machineRep(truthOf(spec));
     const auto before = technique::findPositions(pack_, rep, circumstancesOf(spec));
     const int moved = before.at("release").frame - 12;
@@ -169,14 +169,14 @@ void TestFindPositions::whatTheCoachSetStaysAndLeadsTheOthers() {
 }
 
 void TestFindPositions::withoutTheCaptureRateNothingIsFound() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     technique::Circumstances c = circumstancesOf(spec);
     c.captureRateKnown = false;
     QVERIFY(technique::findPositions(pack_, machineRep(truthOf(spec)), c).empty());
 }
 
 void TestFindPositions::withoutLandmarksNothingIsFound() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     QVERIFY(technique::findPositions(pack_, {}, circumstancesOf(spec)).empty());
     // The throwing arm is needed for the release, and everything else hangs on that.
     model::Rep rep = machineRep(truthOf(spec));
@@ -187,7 +187,7 @@ void TestFindPositions::withoutLandmarksNothingIsFound() {
 }
 
 void TestFindPositions::aRepEndsTheSearch() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     model::Rep rep = machineRep(truthOf(spec));
     const int release = truthOf(spec).positions.at("release");
     rep.span = model::FrameSpan{release - 40, release + 20};
@@ -197,7 +197,7 @@ void TestFindPositions::aRepEndsTheSearch() {
 }
 
 void TestFindPositions::aDoubtfulPositionIsAskedForBeforeItsLandmarks() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     const technique::Circumstances c = circumstancesOf(spec);
     model::Rep rep = machineRep(truthOf(spec));
     rep.found = technique::findPositions(pack_, rep, c);
@@ -215,7 +215,7 @@ void TestFindPositions::aDoubtfulPositionIsAskedForBeforeItsLandmarks() {
 }
 
 void TestFindPositions::whatOthersHangOnIsAskedForFirst() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     const technique::Circumstances c = circumstancesOf(spec);
     model::Rep rep = machineRep(truthOf(spec));
     rep.found = technique::findPositions(pack_, rep, c);
@@ -227,7 +227,7 @@ void TestFindPositions::whatOthersHangOnIsAskedForFirst() {
 }
 
 void TestFindPositions::confirmedPositionsAreNotAskedFor() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     const technique::Circumstances c = circumstancesOf(spec);
     model::Rep rep = machineRep(truthOf(spec));
     rep.found = technique::findPositions(pack_, rep, c);
@@ -240,7 +240,7 @@ void TestFindPositions::confirmedPositionsAreNotAskedFor() {
 }
 
 void TestFindPositions::aFoundPositionMakesReadingsLessSure() {
-    const demo::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
+    const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     const technique::Circumstances c = circumstancesOf(spec);
     model::Rep rep = machineRep(truthOf(spec));
     rep.found = technique::findPositions(pack_, rep, c);

@@ -1,6 +1,6 @@
 #include "support/test_films.h"
-#include "technique/evaluate.h"
-#include "technique/reading_json.h"
+#include "technique/judge/evaluate.h"
+#include "technique/judge/reading_json.h"
 
 #include <QTest>
 
@@ -54,7 +54,7 @@ class TestLimbDepth : public QObject {
 
 void TestLimbDepth::initTestCase() {
     pack_ = support::pitchPack();
-    const demo::FilmSpec spec = support::rightHander().spec;
+    const synth::FilmSpec spec = support::rightHander().spec;
     rep_ = support::trueRep(spec);
     c_ = support::openSide(spec);
     height_ = technique::bodyHeight(pack_, rep_, model::Hand::right)->value;

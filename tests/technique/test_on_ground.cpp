@@ -1,5 +1,5 @@
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
+#include "synth/placed_by_hand.h"
 
 #include <QTest>
 
@@ -16,8 +16,8 @@ namespace {
 constexpr double clickSd = 1.5;
 
 /// A pitch at 1080p, both hands, children of several sizes; some land open, some across.
-demo::FilmSpec filmed(model::View view, double cameraHeightM, int number) {
-    demo::FilmSpec spec = support::rightHander().spec;
+synth::FilmSpec filmed(model::View view, double cameraHeightM, int number) {
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.width = 1920;
     spec.height = 1080;
     spec.camera.view = view;
@@ -34,8 +34,8 @@ demo::FilmSpec filmed(model::View view, double cameraHeightM, int number) {
 }
 
 /// Four cones laid around the player, marked in the picture by hand.
-model::GroundMarks cones(const demo::FilmScene& scene, std::mt19937& random) {
-    return demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.6, -1.0, clickSd, random);
+model::GroundMarks cones(const synth::FilmScene& scene, std::mt19937& random) {
+    return synth::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.6, -1.0, clickSd, random);
 }
 
 struct Spot {
@@ -43,19 +43,19 @@ struct Spot {
     double y = 0.0;
 };
 
-Spot middle(const demo::Pose& pose, Landmark a, Landmark b) {
+Spot middle(const synth::Pose& pose, Landmark a, Landmark b) {
     return {0.5 * (pose.at(a).x() + pose.at(b).x()), 0.5 * (pose.at(a).y() + pose.at(b).y())};
 }
 
 /// What the ground readings ought to be, from the bones in space.
-std::map<std::string, double> truthOf(const demo::FilmScene& scene,
+std::map<std::string, double> truthOf(const synth::FilmScene& scene,
                                       const std::map<std::string, int>& frames) {
     const bool right = scene.spec().player.hand == model::Hand::right;
     const auto at = [&](const char* id) {
         return scene.motion().pose(scene.frameTime(frames.at(id)));
     };
-    const demo::Pose set = at("set");
-    const demo::Pose plant = at("foot_plant");
+    const synth::Pose set = at("set");
+    const synth::Pose plant = at("foot_plant");
     const Spot pivot = right ? middle(set, Landmark::rightHeel, Landmark::rightToe)
                              : middle(set, Landmark::leftHeel, Landmark::leftToe);
     const Landmark heel = right ? Landmark::leftHeel : Landmark::rightHeel;
@@ -73,7 +73,7 @@ std::map<std::string, double> truthOf(const demo::FilmScene& scene,
                                   plant.at(toe).x() - plant.at(heel).x())}};
 }
 
-technique::Circumstances circumstances(const demo::FilmSpec& spec) {
+technique::Circumstances circumstances(const synth::FilmSpec& spec) {
     technique::Circumstances c = support::openSide(spec);
     c.view = spec.camera.view;
     c.bodyHeight = model::Metres(spec.player.build.heightM);
@@ -116,10 +116,10 @@ class TestOnGround : public QObject {
         // films, so that chance does not decide whether nine in ten hold.
         const int films = static_cast<model::View>(view) == model::View::overhead ? 72 : 36;
         for (int number = 0; number < films; ++number) {
-            const demo::FilmSpec spec =
+            const synth::FilmSpec spec =
                 filmed(static_cast<model::View>(view), cameraHeight, number);
-            const demo::FilmScene scene(spec);
-            const model::Rep rep = demo::placedRep(spec, clickSd, random);
+            const synth::FilmScene scene(spec);
+            const model::Rep rep = synth::placedRep(spec, clickSd, random);
             technique::Circumstances c = circumstances(spec);
             const auto ground = technique::groundOf(support::pitchPack(), cones(scene, random),
                                                     spec.width, spec.height, spec.camera.view);
@@ -164,10 +164,10 @@ class TestOnGround : public QObject {
     /// Without marks nothing is told in metres, and the reason says where to mark; marks that do
     /// not fit say so.
     void refusesWithoutGround() {
-        const demo::FilmSpec spec = filmed(model::View::front, 1.8, 0);
-        const demo::FilmScene scene(spec);
+        const synth::FilmSpec spec = filmed(model::View::front, 1.8, 0);
+        const synth::FilmScene scene(spec);
         std::mt19937 random(3);
-        const model::Rep rep = demo::placedRep(spec, clickSd, random);
+        const model::Rep rep = synth::placedRep(spec, clickSd, random);
         technique::Circumstances c = circumstances(spec);
         const auto read = [&] {
             return reading(technique::evaluate(support::pitchPack(), rep, c), "plant_landing");
@@ -191,14 +191,14 @@ class TestOnGround : public QObject {
 
     /// The kind of pitch chooses the range.
     void theShotChoosesTheRange() {
-        const demo::FilmSpec spec = filmed(model::View::front, 1.8, 0);
-        const demo::FilmScene scene(spec);
+        const synth::FilmSpec spec = filmed(model::View::front, 1.8, 0);
+        const synth::FilmScene scene(spec);
         std::mt19937 random(5);
         technique::Circumstances c = circumstances(spec);
         c.ground = technique::groundOf(support::pitchPack(), cones(scene, random), spec.width,
                                        spec.height, spec.camera.view)
                        .ground;
-        const model::Rep rep = demo::placedRep(spec, clickSd, random);
+        const model::Rep rep = synth::placedRep(spec, clickSd, random);
         const auto low = [&] {
             return *reading(technique::evaluate(support::pitchPack(), rep, c), "plant_landing")
                         .range->low;
@@ -210,8 +210,8 @@ class TestOnGround : public QObject {
 
     /// The grid's lines run through places where the camera sees them.
     void theGridLiesOnTheGround() {
-        const demo::FilmSpec spec = filmed(model::View::rear, 2.5, 0);
-        const demo::FilmScene scene(spec);
+        const synth::FilmSpec spec = filmed(model::View::rear, 2.5, 0);
+        const synth::FilmScene scene(spec);
         std::mt19937 random(9);
         const auto ground = technique::groundOf(support::pitchPack(), cones(scene, random),
                                                 spec.width, spec.height, spec.camera.view)
@@ -237,15 +237,15 @@ class TestOnGround : public QObject {
     /// Far things at the height of the lens are seen on the horizon, with a tilted camera, too.
     void theHorizonIsAsHighAsTheLens() {
         constexpr double lensHeight = 1.6;
-        demo::FilmSpec spec = filmed(model::View::rear, lensHeight, 0);
+        synth::FilmSpec spec = filmed(model::View::rear, lensHeight, 0);
         spec.camera.rollDeg = 3.0;
-        const demo::FilmScene scene(spec);
+        const synth::FilmScene scene(spec);
         std::mt19937 random(9);
         constexpr double exact = 1e-3; // pixels
         const auto ground =
             technique::groundOf(support::pitchPack(),
-                                demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.6,
-                                            -1.0, exact, random),
+                                synth::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.6,
+                                             -1.0, exact, random),
                                 spec.width, spec.height, spec.camera.view)
                 .ground;
         QVERIFY(ground);

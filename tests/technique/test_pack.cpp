@@ -1,8 +1,8 @@
 #include "coaching/drill_library.h"
 #include "model/input_error.h"
 #include "support/test_films.h"
-#include "technique/measure_kind.h"
-#include "technique/roles.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/pack/roles.h"
 
 #include <nlohmann/json.hpp>
 

@@ -1,8 +1,8 @@
 #include "model/input_error.h"
 #include "support/test_films.h"
-#include "technique/json_file.h"
-#include "technique/pack.h"
-#include "technique/pack_edit.h"
+#include "technique/pack/json_file.h"
+#include "technique/pack/pack.h"
+#include "technique/pack/pack_edit.h"
 
 #include <QTest>
 

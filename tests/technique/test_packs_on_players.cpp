@@ -1,8 +1,8 @@
 #include "coaching/findings.h"
-#include "demo/motion_sheet.h"
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
-#include "technique/measure_kind.h"
+#include "synth/motion_sheet.h"
+#include "synth/placed_by_hand.h"
+#include "technique/kinds/measure_kind.h"
 
 #include "support/document.h"
 #include "support/judged_player.h"
@@ -109,8 +109,8 @@ class TestPacksOnPlayers : public QObject {
 
 void TestPacksOnPlayers::everyPositionIsKnownOfThePlayer() {
     QFETCH(QString, id);
-    const demo::FilmScene scene(skilled(pack(id), pack(id).filming.view, model::Hand::right, ""));
-    const auto positions = demo::truePositions(scene);
+    const synth::FilmScene scene(skilled(pack(id), pack(id).filming.view, model::Hand::right, ""));
+    const auto positions = synth::truePositions(scene);
     int last = -1;
     for (const technique::Position& position : pack(id).positions) {
         QVERIFY2(positions.contains(position.id), position.id.c_str());
@@ -190,7 +190,7 @@ static std::set<std::string> chainOf(const technique::Pack& p, const std::string
 
 TestPacksOnPlayers::DialResults TestPacksOnPlayers::turnDials(const technique::Pack& p) {
     DialResults results;
-    const demo::MotionSheet sheet = demo::loadMotionSheet(p.id);
+    const synth::MotionSheet sheet = synth::loadMotionSheet(p.id);
     for (const auto& [dial, spec] : sheet.dials) {
         const technique::FaultDefinition* fault = technique::findFault(p, dial);
         if (fault == nullptr ||
@@ -201,7 +201,7 @@ TestPacksOnPlayers::DialResults TestPacksOnPlayers::turnDials(const technique::P
         }
         DialResult& result = results[dial];
         for (const model::View view : viewsOf(p, *fault)) {
-            demo::FilmSpec film = skilled(p, view, model::Hand::right, "");
+            synth::FilmSpec film = skilled(p, view, model::Hand::right, "");
             film.player.dials[dial] = spec.most;
             const Judged j = judged(p, film, fault->school);
             for (const model::Fault& f : j.findings.faults) {

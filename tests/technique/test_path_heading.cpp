@@ -1,6 +1,6 @@
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
-#include "technique/course_kinds.h"
+#include "synth/placed_by_hand.h"
+#include "technique/kinds/course_kinds.h"
 
 #include <Eigen/Geometry>
 #include <QTest>
@@ -23,8 +23,8 @@ technique::Pack swingPack() {
 }
 
 /// A batter of some size and hand filmed from above at 240 frames a second.
-demo::FilmSpec fromAbove(int number) {
-    demo::FilmSpec spec;
+synth::FilmSpec fromAbove(int number) {
+    synth::FilmSpec spec;
     spec.player.technique = "bat_swing";
     spec.player.seed = static_cast<std::uint32_t>(40 + number);
     spec.player.hand = number % 2 == 0 ? model::Hand::right : model::Hand::left;
@@ -37,14 +37,14 @@ demo::FilmSpec fromAbove(int number) {
     return spec;
 }
 
-technique::Circumstances circumstances(const technique::Pack& pack, const demo::FilmSpec& spec,
+technique::Circumstances circumstances(const technique::Pack& pack, const synth::FilmSpec& spec,
                                        std::mt19937& random) {
     technique::Circumstances c = support::openSide(spec);
     c.view = spec.camera.view;
     c.bodyHeight = model::Metres(spec.player.build.heightM);
-    const demo::FilmScene scene(spec);
+    const synth::FilmScene scene(spec);
     const auto marks =
-        demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, clickSd, random);
+        synth::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, clickSd, random);
     c.ground = technique::groundOf(pack, marks, spec.width, spec.height, spec.camera.view).ground;
     return c;
 }
@@ -102,12 +102,12 @@ class TestPathHeading : public QObject {
         double square = 0.0;
         constexpr int films = 24;
         for (int number = 0; number < films; ++number) {
-            const demo::FilmSpec spec = fromAbove(number);
-            const model::Rep rep = demo::placedRep(spec, clickSd, random);
+            const synth::FilmSpec spec = fromAbove(number);
+            const model::Rep rep = synth::placedRep(spec, clickSd, random);
             const auto readings = technique::evaluate(pack, rep, circumstances(pack, spec, random));
             const model::Reading& r = reading(readings, "swing_heading");
             QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : "");
-            const double truth = demo::trueMeasures(demo::FilmScene(spec)).at("swing_heading");
+            const double truth = synth::trueMeasures(synth::FilmScene(spec)).at("swing_heading");
             ++read;
             inside += std::abs(*r.value - truth) <= r.u95 ? 1 : 0;
             square += std::pow(*r.value - truth, 2);
@@ -123,8 +123,8 @@ class TestPathHeading : public QObject {
     void withoutGroundOrHeightItSaysWhatIsMissing() {
         const technique::Pack pack = swingPack();
         std::mt19937 random(9);
-        const demo::FilmSpec spec = fromAbove(0);
-        const model::Rep rep = demo::placedRep(spec, clickSd, random);
+        const synth::FilmSpec spec = fromAbove(0);
+        const model::Rep rep = synth::placedRep(spec, clickSd, random);
         technique::Circumstances c = circumstances(pack, spec, random);
         c.bodyHeight.reset();
         const auto noHeight = technique::evaluate(pack, rep, c);

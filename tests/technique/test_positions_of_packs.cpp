@@ -1,5 +1,5 @@
 #include "support/test_films.h"
-#include "technique/find_positions.h"
+#include "technique/positions/find_positions.h"
 
 #include <QTest>
 
@@ -13,8 +13,8 @@ namespace {
 constexpr double rate = 60.0;
 constexpr double landmarkSd = 1.5; // pixels, of a machine that is right but for scatter
 
-demo::FilmSpec filmOf(const std::string& technique, model::View view) {
-    demo::FilmSpec spec;
+synth::FilmSpec filmOf(const std::string& technique, model::View view) {
+    synth::FilmSpec spec;
     spec.player.technique = technique;
     spec.player.build.heightM = 1.52;
     spec.player.hand = model::Hand::left;
@@ -76,7 +76,7 @@ void TestPositionsOfPacks::foundNearTheirInstants_data() {
 void TestPositionsOfPacks::foundNearTheirInstants() {
     QFETCH(QString, technique);
     QFETCH(int, view);
-    const demo::FilmSpec spec = filmOf(technique.toStdString(), static_cast<model::View>(view));
+    const synth::FilmSpec spec = filmOf(technique.toStdString(), static_cast<model::View>(view));
     const auto packs = support::shippedPacks();
     const auto pack = std::find_if(packs.begin(), packs.end(), [&](const technique::Pack& p) {
         return p.id == spec.player.technique;

@@ -1,8 +1,8 @@
-#include "demo/flight.h"
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
-#include "technique/measure_kind.h"
-#include "technique/sequence.h"
+#include "synth/flight.h"
+#include "synth/placed_by_hand.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/kinds/sequence.h"
 
 #include <QTest>
 
@@ -12,8 +12,8 @@
 #include <random>
 
 using namespace kestrel;
-using demo::Vector;
 using model::Landmark;
+using synth::Vector;
 
 namespace {
 
@@ -60,16 +60,16 @@ struct Filmed {
     Filmed(const std::string& techniqueId, model::View view, model::Hand hand, std::mt19937& random)
         : pack(packOf(techniqueId)), spec(specOf(techniqueId, view, hand)), scene(spec) {
         constexpr double clickSd = 1.5;
-        rep = demo::placedRep(spec, clickSd, random);
+        rep = synth::placedRep(spec, clickSd, random);
         // The machine's word on which end of hips and shoulders is nearer.
-        rep.bodyTurns = demo::trueTurns(scene);
+        rep.bodyTurns = synth::trueTurns(scene);
         c = support::openSide(spec);
         c.view = view;
         c.ageYears = 16;
         c.bodyHeight = model::Metres(spec.player.build.heightM);
         c.ground = technique::groundOf(pack,
-                                       demo::cones(scene, model::Metres(3.0), model::Metres(2.0),
-                                                   -0.8, -1.0, clickSd, random),
+                                       synth::cones(scene, model::Metres(3.0), model::Metres(2.0),
+                                                    -0.8, -1.0, clickSd, random),
                                        spec.width, spec.height, view)
                        .ground;
     }
@@ -78,9 +78,9 @@ struct Filmed {
         const auto packs = support::shippedPacks();
         return *std::find_if(packs.begin(), packs.end(), [&](const auto& p) { return p.id == id; });
     }
-    static demo::FilmSpec specOf(const std::string& techniqueId, model::View view,
-                                 model::Hand hand) {
-        demo::FilmSpec spec;
+    static synth::FilmSpec specOf(const std::string& techniqueId, model::View view,
+                                  model::Hand hand) {
+        synth::FilmSpec spec;
         spec.player.technique = techniqueId;
         spec.player.hand = hand;
         spec.player.level = 1.0;
@@ -129,8 +129,8 @@ struct Filmed {
     }
 
     technique::Pack pack;
-    demo::FilmSpec spec;
-    demo::FilmScene scene;
+    synth::FilmSpec spec;
+    synth::FilmScene scene;
     model::Rep rep;
     technique::Circumstances c;
 };
@@ -190,7 +190,7 @@ class TestPublishedValues : public QObject {
         holds("lead knee", leadKneeAtPlant, angleBetween(knee - hip, lead - knee));
         holds("lead knee", leadKneeAtPlant, film.read("plant_lead_knee"));
 
-        const demo::Pose pose = film.scene.motion().pose(release);
+        const synth::Pose pose = film.scene.motion().pose(release);
         const Vector up = pose.at(Landmark::leftShoulder) + pose.at(Landmark::rightShoulder) -
                           pose.at(Landmark::leftHip) - pose.at(Landmark::rightHip);
         holds("trunk at release", trunkAtRelease, degrees(std::atan2(up.x(), up.z())));
@@ -209,14 +209,14 @@ class TestPublishedValues : public QObject {
         const auto share = [&](double time) { return (time - plant) / (release - plant); };
         const auto turn = [&](Landmark left, Landmark right) {
             return [&film, left, right](double t) {
-                const demo::Pose pose = film.scene.motion().pose(t);
+                const synth::Pose pose = film.scene.motion().pose(t);
                 const Vector way = (film.main() == model::Side::right ? 1.0 : -1.0) *
                                    (pose.at(left) - pose.at(right));
                 return std::atan2(film.main() == model::Side::right ? way.y() : -way.y(), way.x());
             };
         };
         const auto elbow = [&](double t) {
-            const demo::Pose pose = film.scene.motion().pose(t);
+            const synth::Pose pose = film.scene.motion().pose(t);
             const bool right = film.main() == model::Side::right;
             const Vector joint = pose.at(right ? Landmark::rightElbow : Landmark::leftElbow);
             return angleBetween(
@@ -280,7 +280,7 @@ class TestPublishedValues : public QObject {
             "elbow", elbowAtContact,
             film.read("flexion", {"trail_shoulder", "hitting_elbow", "hitting_wrist"}, "contact"));
 
-        const demo::Pose pose = film.scene.motion().pose(film.at("contact"));
+        const synth::Pose pose = film.scene.motion().pose(film.at("contact"));
         const Vector hip = film.bone("contact", Landmark::leftHip, Landmark::rightHip, false);
         const Vector knee = film.bone("contact", Landmark::leftKnee, Landmark::rightKnee, false);
         const Vector ankle = film.bone("contact", Landmark::leftAnkle, Landmark::rightAnkle, false);

@@ -1,8 +1,8 @@
-#include "demo/motion_study.h"
-#include "demo/placed_by_hand.h"
+#include "study/motion_study.h"
 #include "support/test_films.h"
-#include "technique/measure_kind.h"
-#include "technique/sequence.h"
+#include "synth/placed_by_hand.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/kinds/sequence.h"
 
 #include <QTest>
 
@@ -15,8 +15,8 @@ using technique::LinkStep;
 namespace {
 
 /// The skilled player of a pack filmed from its open side at 1080p.
-demo::FilmSpec filmed(const technique::Pack& pack, double rate) {
-    demo::FilmSpec spec = support::rightHander().spec;
+synth::FilmSpec filmed(const technique::Pack& pack, double rate) {
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.player.technique = pack.id;
     spec.player.dials.clear();
     spec.width = 1920;
@@ -41,7 +41,8 @@ class TestSequence : public QObject {
     void orderIsRightWhereItIsTold() {
         QFETCH(double, rate);
         constexpr int draws = 12;
-        const demo::SequenceStudy study = demo::studySequence(support::shippedPacks(), rate, draws);
+        const study::SequenceStudy study =
+            study::studySequence(support::shippedPacks(), rate, draws);
         qInfo("%g a second: %d steps, %d told, %d of them wrong, %d gaps inside their interval, "
               "%d of %d far ones told",
               rate, study.steps, study.told, study.wrong, study.gapsInside, study.farTold,
@@ -56,10 +57,10 @@ class TestSequence : public QObject {
     /// A joint that opens before and after a hand that is 8 ms late: 30 a second cannot tell.
     void closePeaksAreNotTold() {
         const technique::Pack pack = support::pitchPack();
-        const demo::FilmSpec spec = filmed(pack, 30.0);
+        const synth::FilmSpec spec = filmed(pack, 30.0);
         std::mt19937 random(5);
-        model::Rep rep = demo::placedRep(spec, 1.5, random);
-        rep.bodyTurns = demo::trueTurns(demo::FilmScene(spec));
+        model::Rep rep = synth::placedRep(spec, 1.5, random);
+        rep.bodyTurns = synth::trueTurns(synth::FilmScene(spec));
         const auto read = technique::readSequence(pack, rep, support::openSide(spec));
         QVERIFY(!read.missing);
         for (const LinkStep& step : read.steps) {
@@ -76,7 +77,7 @@ class TestSequence : public QObject {
 
     void reasonsInsteadOfCurves() {
         const technique::Pack pack = support::pitchPack();
-        const demo::FilmSpec spec = filmed(pack, 120.0);
+        const synth::FilmSpec spec = filmed(pack, 120.0);
         const model::Rep rep = support::trueRep(spec);
         technique::Circumstances c = support::openSide(spec);
         c.view = model::View::front;
@@ -94,7 +95,7 @@ class TestSequence : public QObject {
     /// in the picture follows the bones in between.
     void courseOfAMeasure() {
         const technique::Pack pack = support::pitchPack();
-        const demo::FilmSpec spec = filmed(pack, 120.0);
+        const synth::FilmSpec spec = filmed(pack, 120.0);
         const model::Rep rep = support::trueRep(spec);
         const technique::Circumstances c = support::openSide(spec);
         const auto readings = technique::evaluate(pack, rep, c);

@@ -35,20 +35,20 @@ void TestTruth::initTestCase() {
 void TestTruth::flatAnglesAreExact() {
     // Project every true 3-D pose straight onto the x–z plane: then 2-D geometry done by hand with
     // directions (not with the program's formulas) must agree to a tenth of a degree.
-    const demo::FilmSpec spec = support::rightHander().spec;
-    const demo::FilmScene scene(spec);
-    const auto positions = demo::truePositions(scene);
+    const synth::FilmSpec spec = support::rightHander().spec;
+    const synth::FilmScene scene(spec);
+    const auto positions = synth::truePositions(scene);
     constexpr double pixelsPerMetre = 200.0;
     model::Rep rep;
     rep.positions = positions;
-    std::map<std::string, demo::Pose> poses;
+    std::map<std::string, synth::Pose> poses;
     for (const auto& [id, frame] : positions) {
-        demo::Pose pose = scene.motion().pose(scene.frameTime(frame));
+        synth::Pose pose = scene.motion().pose(scene.frameTime(frame));
         for (const model::Landmark landmark : model::allLandmarks()) {
             if (!pose.has(landmark)) {
                 continue;
             }
-            const demo::Vector& p = pose.at(landmark);
+            const synth::Vector& p = pose.at(landmark);
             rep.landmarks[frame][landmark] = {
                 {300.0 + pixelsPerMetre * p.x(), 500.0 - pixelsPerMetre * p.z()}, 0.0};
         }
@@ -57,7 +57,7 @@ void TestTruth::flatAnglesAreExact() {
     const auto readings = technique::evaluate(pack_, rep, support::openSide(spec));
     using model::Landmark;
     /// Direction of a segment in the picture plane as a complex argument, degrees, up positive.
-    const auto heading = [](const demo::Vector& from, const demo::Vector& to) {
+    const auto heading = [](const synth::Vector& from, const synth::Vector& to) {
         return std::atan2(to.z() - from.z(), to.x() - from.x()) * 180.0 / M_PI;
     };
     const auto apart = [](double a, double b) { return std::abs(std::remainder(a - b, 360.0)); };
@@ -70,7 +70,7 @@ void TestTruth::flatAnglesAreExact() {
                                                                  .arg(want)));
     };
     const auto knee = [&](const std::string& at) {
-        const demo::Pose& p = poses.at(at);
+        const synth::Pose& p = poses.at(at);
         return 180.0 - apart(heading(p.at(Landmark::leftKnee), p.at(Landmark::leftHip)),
                              heading(p.at(Landmark::leftKnee), p.at(Landmark::leftAnkle)));
     };
@@ -78,23 +78,23 @@ void TestTruth::flatAnglesAreExact() {
     check("release_lead_knee", knee("release"));
     check("release_knee_change", knee("foot_plant") - knee("release"));
     const auto trunk = [&](const std::string& at) {
-        const demo::Pose& p = poses.at(at);
+        const synth::Pose& p = poses.at(at);
         return heading(0.5 * (p.at(Landmark::leftHip) + p.at(Landmark::rightHip)),
                        0.5 * (p.at(Landmark::leftShoulder) + p.at(Landmark::rightShoulder)));
     };
     check("release_trunk_lean", 90.0 - trunk("release"));
     check("lift_posture_change", std::abs(trunk("lift_top") - trunk("set")));
-    const demo::Pose& plant = poses.at("foot_plant");
+    const synth::Pose& plant = poses.at("foot_plant");
     check("plant_abduction",
           apart(heading(plant.at(Landmark::rightShoulder), plant.at(Landmark::rightElbow)),
                 trunk("foot_plant") + 180.0));
     check("plant_elbow",
           apart(heading(plant.at(Landmark::rightElbow), plant.at(Landmark::rightShoulder)),
                 heading(plant.at(Landmark::rightElbow), plant.at(Landmark::rightWrist))));
-    const demo::Pose& laid = poses.at("lay_back");
+    const synth::Pose& laid = poses.at("lay_back");
     const double forearm = heading(laid.at(Landmark::rightElbow), laid.at(Landmark::rightWrist));
     check("lay_back_angle", 90.0 + std::remainder(forearm - trunk("lay_back"), 360.0));
-    const demo::Vector stride = plant.at(Landmark::leftAnkle) - plant.at(Landmark::rightAnkle);
+    const synth::Vector stride = plant.at(Landmark::leftAnkle) - plant.at(Landmark::rightAnkle);
     const model::Reading& length = reading(readings, "plant_stride_length");
     QVERIFY(std::abs(*length.value -
                      std::hypot(stride.x(), stride.z()) / spec.player.build.heightM) < 0.02);
@@ -102,8 +102,8 @@ void TestTruth::flatAnglesAreExact() {
 
 void TestTruth::positionTimesAreWithinHalfAFrame() {
     for (const support::TestFilm& film : support::allFilms()) {
-        const demo::FilmScene scene(film.spec);
-        const auto frames = demo::truePositions(scene);
+        const synth::FilmScene scene(film.spec);
+        const auto frames = synth::truePositions(scene);
         const technique::Circumstances c = support::openSide(film.spec);
         const int release = frames.at("release");
         for (const auto& [id, frame] : frames) {
@@ -116,7 +116,7 @@ void TestTruth::positionTimesAreWithinHalfAFrame() {
 
 void TestTruth::durationsAreWithinTheirInterval() {
     for (const support::TestFilm& film : support::allFilms()) {
-        const auto truth = demo::trueMeasures(demo::FilmScene(film.spec));
+        const auto truth = synth::trueMeasures(synth::FilmScene(film.spec));
         const auto readings =
             technique::evaluate(pack_, support::trueRep(film.spec), support::openSide(film.spec));
         for (const char* id : {"tempo", "plant_to_release", "finish_balance", "hands_after_hips",
@@ -136,8 +136,8 @@ void TestTruth::trueBodyLiesInTheStatedInterval_data() {
 
 void TestTruth::trueBodyLiesInTheStatedInterval() {
     QFETCH(int, film);
-    const demo::FilmSpec spec = support::allFilms()[static_cast<std::size_t>(film)].spec;
-    const auto truth = demo::trueMeasures(demo::FilmScene(spec));
+    const synth::FilmSpec spec = support::allFilms()[static_cast<std::size_t>(film)].spec;
+    const auto truth = synth::trueMeasures(synth::FilmScene(spec));
     const auto readings =
         technique::evaluate(pack_, support::trueRep(spec), support::openSide(spec));
     int read = 0;
@@ -166,21 +166,21 @@ void TestTruth::placingErrorIsCoveredByMonteCarlo() {
     QFETCH(bool, againstBody);
     // 1.5 px of placing error on a film of ordinary size: at least 95 % of all readings hold the
     // truth in their 95 % interval.
-    demo::FilmSpec spec = support::rightHander().spec;
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.width = 1280;
     spec.height = 720;
-    const demo::FilmScene scene(spec);
-    const auto positions = demo::truePositions(scene);
+    const synth::FilmScene scene(spec);
+    const auto positions = synth::truePositions(scene);
     const technique::Circumstances c = support::openSide(spec);
     const auto exact = technique::evaluate(pack_, support::trueRep(spec), c);
-    const auto body = demo::trueMeasures(scene);
+    const auto body = synth::trueMeasures(scene);
     int all = 0;
     int held = 0;
     constexpr int draws = 200;
     for (std::uint32_t draw = 1; draw <= draws; ++draw) {
         model::Rep rep;
         rep.positions = positions;
-        rep.landmarks = demo::placedLandmarks(scene, positions, 1.5, draw);
+        rep.landmarks = synth::placedLandmarks(scene, positions, 1.5, draw);
         const auto readings = technique::evaluate(pack_, rep, c);
         for (std::size_t i = 0; i < readings.size(); ++i) {
             const model::Reading& r = readings[i];
@@ -215,7 +215,7 @@ void TestTruth::leftHanderReadsLikeARightHander() {
 }
 
 void TestTruth::slowMotionReadsLikeOrdinaryFilm() {
-    demo::FilmSpec slow = support::rightHander().spec;
+    synth::FilmSpec slow = support::rightHander().spec;
     slow.fileRate = {30, 1}; // the same 120 a second, stored to play at 30
     const auto ordinary = technique::evaluate(pack_, support::trueRep(support::rightHander().spec),
                                               support::openSide(support::rightHander().spec));

@@ -1,5 +1,5 @@
-#include "demo/placed_by_hand.h"
 #include "support/test_films.h"
+#include "synth/placed_by_hand.h"
 
 #include <QTest>
 
@@ -14,8 +14,8 @@ using support::reading;
 namespace {
 
 /// A pitch from a view at 1080p; faults dialled in by turns, both hands.
-demo::FilmSpec filmed(model::View view, int number) {
-    demo::FilmSpec spec = support::rightHander().spec;
+synth::FilmSpec filmed(model::View view, int number) {
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.width = 1920;
     spec.height = 1080;
     spec.camera.view = view;
@@ -56,14 +56,14 @@ class TestTurnedLines : public QObject {
         std::map<std::string, Count> counts;
         constexpr int films = 24;
         for (int number = 0; number < films; ++number) {
-            const demo::FilmSpec spec = filmed(static_cast<model::View>(view), number);
-            const demo::FilmScene scene(spec);
-            model::Rep rep = demo::placedRep(spec, 1.5, random);
-            rep.bodyTurns = demo::trueTurns(scene);
+            const synth::FilmSpec spec = filmed(static_cast<model::View>(view), number);
+            const synth::FilmScene scene(spec);
+            model::Rep rep = synth::placedRep(spec, 1.5, random);
+            rep.bodyTurns = synth::trueTurns(scene);
             technique::Circumstances c = support::openSide(spec);
             c.view = static_cast<model::View>(view);
             const auto readings = technique::evaluate(support::pitchPack(), rep, c);
-            const auto truth = demo::trueMeasures(scene);
+            const auto truth = synth::trueMeasures(scene);
             for (const char* id : {"plant_separation", "plant_pelvis_turn"}) {
                 const model::Reading& r = reading(readings, id);
                 Count& count = counts[id];
@@ -96,7 +96,7 @@ class TestTurnedLines : public QObject {
     /// Without a word on which end is nearer nothing is said of a line that could be turned either
     /// way, and the reason says what helps.
     void eitherWayIsNotSaid() {
-        const demo::FilmSpec spec = filmed(model::View::openSide, 0);
+        const synth::FilmSpec spec = filmed(model::View::openSide, 0);
         model::Rep rep = support::trueRep(spec);
         for (auto& [frame, points] : rep.landmarks) {
             for (auto& [landmark, point] : points) {
@@ -116,7 +116,7 @@ class TestTurnedLines : public QObject {
                             "plant_pelvis_turn")
                         .value;
         };
-        const double truth = demo::trueMeasures(demo::FilmScene(spec)).at("plant_pelvis_turn");
+        const double truth = synth::trueMeasures(synth::FilmScene(spec)).at("plant_pelvis_turn");
         QVERIFY(std::abs(said(model::Side::right) - truth) < 8.0);
         QVERIFY(std::abs(said(model::Side::left) + truth) < 8.0);
     }

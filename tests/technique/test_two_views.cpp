@@ -1,9 +1,9 @@
-#include "demo/placed_by_hand.h"
 #include "motion/two_views.h"
 #include "support/test_films.h"
-#include "technique/measure_kind.h"
-#include "technique/space_path.h"
-#include "technique/two_views.h"
+#include "synth/placed_by_hand.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/kinds/space_path.h"
+#include "technique/kinds/two_views.h"
 
 #include <QTest>
 
@@ -23,8 +23,8 @@ namespace {
 constexpr double clickSd = 1.5;
 
 /// A pitch of some player filmed from a view at a rate, 1080p, camera chest high or higher.
-demo::FilmSpec filmed(model::View view, double rate, int number) {
-    demo::FilmSpec spec = support::rightHander().spec;
+synth::FilmSpec filmed(model::View view, double rate, int number) {
+    synth::FilmSpec spec = support::rightHander().spec;
     spec.width = 1920;
     spec.height = 1080;
     spec.captureRate = rate;
@@ -39,22 +39,22 @@ demo::FilmSpec filmed(model::View view, double rate, int number) {
     return spec;
 }
 
-technique::Ground groundOf(const demo::FilmSpec& spec, std::mt19937& random) {
-    const demo::FilmScene scene(spec);
+technique::Ground groundOf(const synth::FilmSpec& spec, std::mt19937& random) {
+    const synth::FilmScene scene(spec);
     const auto marks =
-        demo::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, clickSd, random);
+        synth::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, clickSd, random);
     return *technique::groundOf(support::pitchPack(), marks, spec.width, spec.height,
                                 spec.camera.view)
                 .ground;
 }
 
-technique::Circumstances circumstances(const demo::FilmSpec& first, const demo::FilmSpec& second,
+technique::Circumstances circumstances(const synth::FilmSpec& first, const synth::FilmSpec& second,
                                        std::mt19937& random) {
     technique::Circumstances c = support::openSide(first);
     c.bodyHeight = model::Metres(first.player.build.heightM);
     c.ground = groundOf(first, random);
     technique::SecondView other;
-    other.rep = demo::placedRep(second, clickSd, random);
+    other.rep = synth::placedRep(second, clickSd, random);
     other.ground = groundOf(second, random);
     other.frameSd = 1.0 / (second.captureRate * std::sqrt(12.0));
     other.time = support::openSide(second).time;
@@ -122,12 +122,12 @@ class TestTwoViews : public QObject {
         std::mt19937 random(29);
         constexpr int films = 12;
         for (int number = 0; number < films; ++number) {
-            const demo::FilmSpec first = filmed(model::View::openSide, 120.0, number);
-            const demo::FilmSpec second = filmed(static_cast<model::View>(view), rate, number);
-            const model::Rep rep = demo::placedRep(first, clickSd, random);
+            const synth::FilmSpec first = filmed(model::View::openSide, 120.0, number);
+            const synth::FilmSpec second = filmed(static_cast<model::View>(view), rate, number);
+            const model::Rep rep = synth::placedRep(first, clickSd, random);
             const auto readings =
                 technique::evaluate(pack, rep, circumstances(first, second, random));
-            const auto truth = demo::trueMeasures(demo::FilmScene(first));
+            const auto truth = synth::trueMeasures(synth::FilmScene(first));
             for (const model::Reading& r : readings) {
                 const auto want = truth.find(r.measureId);
                 if (!r.twoViews || want == truth.end()) {
@@ -169,17 +169,17 @@ class TestTwoViews : public QObject {
         int inside = 0;
         constexpr int films = 10;
         for (int number = 0; number < films; ++number) {
-            demo::FilmSpec first = filmed(model::View::openSide, 240.0, number);
+            synth::FilmSpec first = filmed(model::View::openSide, 240.0, number);
             first.player.technique = pack.id;
-            demo::FilmSpec second = filmed(model::View::rear, 120.0, number);
+            synth::FilmSpec second = filmed(model::View::rear, 120.0, number);
             second.player.technique = pack.id;
-            const model::Rep rep = demo::placedRep(first, clickSd, random);
+            const model::Rep rep = synth::placedRep(first, clickSd, random);
             technique::Circumstances c = circumstances(first, second, random);
             const auto both = technique::evaluate(pack, rep, c);
             const model::Reading& r = reading(both, "swing_plane");
             QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : "");
             QVERIFY(r.twoViews && !r.constructs.empty());
-            const demo::FilmScene scene(first);
+            const synth::FilmScene scene(first);
             std::vector<Vector3d> path;
             for (int frame = rep.positions.at("tight_turn"); frame <= rep.positions.at("contact");
                  ++frame) {
@@ -231,9 +231,9 @@ class TestTwoViews : public QObject {
         int inside = 0;
         double square = 0.0;
         for (int number = 0; number < 6; ++number) {
-            const demo::FilmSpec first = filmed(model::View::openSide, 120.0, number);
-            const demo::FilmSpec second = filmed(model::View::front, rate, number);
-            const model::Rep rep = demo::placedRep(first, clickSd, random);
+            const synth::FilmSpec first = filmed(model::View::openSide, 120.0, number);
+            const synth::FilmSpec second = filmed(model::View::front, rate, number);
+            const model::Rep rep = synth::placedRep(first, clickSd, random);
             technique::Circumstances c = circumstances(first, second, random);
             technique::SecondView other = *c.second;
             other.rep.positions.clear();
@@ -245,10 +245,10 @@ class TestTwoViews : public QObject {
             }
             other.rep.landmarks = shown;
             other.time = model::ClipTime(std::move(times));
-            other.heard = model::FilmStep{-begunLater / rate, 0.001};
+            other.heard = model::SyncOffset{-begunLater / rate, 0.001};
             c.second = std::make_shared<const technique::SecondView>(other);
             QVERIFY(technique::secondViewHindrance(pack, rep, c).empty());
-            const auto truth = demo::trueMeasures(demo::FilmScene(first));
+            const auto truth = synth::trueMeasures(synth::FilmScene(first));
             for (const model::Reading& r : technique::evaluate(pack, rep, c)) {
                 const auto want = truth.find(r.measureId);
                 if (!r.twoViews || want == truth.end() || r.unit != model::Unit::degrees) {
@@ -271,7 +271,7 @@ class TestTwoViews : public QObject {
         near.position = {0.0, -5.0, 0.0};
         motion::GroundCamera far;
         far.position = {15.0, 0.0, 0.0};
-        const model::FilmStep step = technique::lightFromSound({0.5, 0.001}, near, far);
+        const model::SyncOffset step = technique::lightFromSound({0.5, 0.001}, near, far);
         QVERIFY(std::abs(step.seconds - (0.5 - 10.0 / 343.0)) < 1e-9);
         QVERIFY(step.sd > 0.001 && step.sd < 0.005);
     }
@@ -280,9 +280,9 @@ class TestTwoViews : public QObject {
     void missingPartsFallBackToOneView() {
         const technique::Pack pack = support::pitchPack();
         std::mt19937 random(3);
-        const demo::FilmSpec first = filmed(model::View::openSide, 120.0, 0);
-        const demo::FilmSpec second = filmed(model::View::front, 120.0, 0);
-        const model::Rep rep = demo::placedRep(first, clickSd, random);
+        const synth::FilmSpec first = filmed(model::View::openSide, 120.0, 0);
+        const synth::FilmSpec second = filmed(model::View::front, 120.0, 0);
+        const model::Rep rep = synth::placedRep(first, clickSd, random);
         technique::Circumstances c = circumstances(first, second, random);
         const auto twoViews = [&] {
             return reading(technique::evaluate(pack, rep, c), "plant_lead_knee").twoViews;

@@ -1,8 +1,8 @@
 #include "film/rep_finder.h"
 #include "support/commands.h"
 #include "support/test_films.h"
-#include "track/camera_motion.h"
-#include "track/film_study.h"
+#include "track/camera/camera_motion.h"
+#include "track/camera/film_study.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -82,9 +82,9 @@ void TestFilmStudy::threeRepsAreFound() {
     const model::ClipTime time(index.fileTimes());
     const auto reps = film::findReps(study.energy, time);
     QCOMPARE(reps.size(), 3U);
-    const auto truth = demo::truePositions(demo::FilmScene(support::rightHander().spec));
+    const auto truth = synth::truePositions(synth::FilmScene(support::rightHander().spec));
     const double rate = support::rightHander().spec.captureRate;
-    const double length = demo::FilmScene(support::rightHander().spec).frameCount() / rate + 2.0;
+    const double length = synth::FilmScene(support::rightHander().spec).frameCount() / rate + 2.0;
     for (int rep = 0; rep < 3; ++rep) {
         const double start = rep * length + 1.0;
         const auto frameOf = [&](const char* position) {
@@ -117,7 +117,7 @@ void TestFilmStudy::theMoverIsThePlayer() {
     // From the highest point of the body to the lowest over the pitch, by the truth.
     double top = 1e9;
     double bottom = 0.0;
-    for (const auto& [frame, points] : demo::trueLandmarks(demo::FilmScene(spec))) {
+    for (const auto& [frame, points] : synth::trueLandmarks(synth::FilmScene(spec))) {
         for (const auto& [landmark, point] : points) {
             if (landmark != model::Landmark::ball) {
                 top = std::min(top, point.px.y);

@@ -1,5 +1,5 @@
 #include "model/input_error.h"
-#include "track/landmark_csv.h"
+#include "track/files/landmark_csv.h"
 
 #include <QTemporaryDir>
 #include <QTest>

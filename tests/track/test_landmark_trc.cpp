@@ -1,6 +1,6 @@
 #include "model/input_error.h"
-#include "track/landmark_file.h"
-#include "track/landmark_trc.h"
+#include "track/files/landmark_file.h"
+#include "track/files/landmark_trc.h"
 
 #include <QTemporaryDir>
 #include <QTest>

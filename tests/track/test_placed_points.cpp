@@ -1,11 +1,11 @@
-#include "demo/film_render.h"
-#include "demo/truth.h"
 #include "film/film_index.h"
 #include "support/test_films.h"
-#include "track/bones.h"
-#include "track/evidence_file.h"
-#include "track/fuse.h"
-#include "track/placed_points.h"
+#include "synth/film_render.h"
+#include "synth/truth.h"
+#include "track/files/evidence_file.h"
+#include "track/person/bones.h"
+#include "track/person/fuse.h"
+#include "track/person/placed_points.h"
 
 #include <QTest>
 

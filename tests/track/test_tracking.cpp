@@ -1,16 +1,16 @@
-#include "demo/film_render.h"
-#include "demo/motion_sheet.h"
-#include "demo/outfits.h"
-#include "demo/truth.h"
 #include "film/film_index.h"
 #include "model/input_error.h"
 #include "pose/pose_files.h"
 #include "support/test_films.h"
-#include "track/evidence.h"
-#include "track/evidence_file.h"
-#include "track/fuse.h"
-#include "track/others.h"
-#include "track/sides.h"
+#include "synth/film_render.h"
+#include "synth/motion_sheet.h"
+#include "synth/outfits.h"
+#include "synth/truth.h"
+#include "track/files/evidence_file.h"
+#include "track/person/bystanders.h"
+#include "track/person/evidence.h"
+#include "track/person/fuse.h"
+#include "track/person/sides.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -312,7 +312,7 @@ class TestTracking : public QObject {
         };
         constexpr double side = 400.0;
         const model::Point2 player{500.0, 300.0};
-        track::Others others;
+        track::Bystanders others;
         // Somebody comes from the left, 10 pixels a picture; the detector sees the player as well.
         for (int picture = 0; picture <= 10; ++picture) {
             others.advance();
@@ -341,7 +341,7 @@ class TestTracking : public QObject {
     }
 
     void thePlayerIsNoOther() {
-        track::Others others;
+        track::Bystanders others;
         for (int picture = 0; picture < 10; ++picture) {
             others.advance();
             pose::Person seen;
@@ -373,29 +373,29 @@ class TestTracking : public QObject {
     /// The whole way, on a film of the synthetic player before others: the figures of issue 5
     /// for automatic work; the long study over techniques is `./kestrel accuracy`.
     void theSyntheticPlayerIsFollowed() {
-        demo::FilmSpec spec;
+        synth::FilmSpec spec;
         spec.player.technique = "overhand_pitch";
         spec.player.seed = 4;
-        spec.outfit = demo::outfitFor("overhand_pitch", 1);
+        spec.outfit = synth::outfitFor("overhand_pitch", 1);
         spec.width = 640;
         spec.height = 360;
         spec.captureRate = rate;
         spec.fileRate = {60, 1};
         spec.bystanders = 2;
-        const demo::FrameRenderer renderer(spec);
+        const synth::FrameRenderer renderer(spec);
         QTemporaryDir folder;
         const std::filesystem::path file = folder.filePath("pitch.mp4").toStdString();
-        demo::renderFilm(renderer, file);
-        const auto truth = demo::trueLandmarks(renderer.scene());
+        synth::renderFilm(renderer, file);
+        const auto truth = synth::trueLandmarks(renderer.scene());
         const film::FilmIndex index = film::buildIndex(file);
 
-        track::Whom whom;
-        whom.frame = 20;
-        whom.point =
+        track::SubjectSeed seed;
+        seed.frame = 20;
+        seed.point =
             (truth.at(20).at(Landmark::leftHip).px + truth.at(20).at(Landmark::rightHip).px) * 0.5;
         int last = 0;
         auto evidence =
-            track::gatherEvidence(index, {0, index.frameCount() - 1}, whom, pose::poseDirectory(),
+            track::gatherEvidence(index, {0, index.frameCount() - 1}, seed, pose::poseDirectory(),
                                   pose::PoseSize::heavy, [&](int done, int all) {
                                       last = all - done;
                                       return true;
@@ -439,21 +439,21 @@ class TestTracking : public QObject {
     }
 
     void nobodyToFollowIsSaidInWords() {
-        demo::FilmSpec spec;
-        spec.outfit = demo::outfitFor("overhand_pitch", 1);
+        synth::FilmSpec spec;
+        spec.outfit = synth::outfitFor("overhand_pitch", 1);
         spec.width = 640;
         spec.height = 360;
         spec.fromS = -0.05;
         spec.toS = 0.0;
         QTemporaryDir folder;
         const std::filesystem::path file = folder.filePath("few.mp4").toStdString();
-        demo::renderFilm(demo::FrameRenderer(spec), file);
+        synth::renderFilm(synth::FrameRenderer(spec), file);
         const film::FilmIndex index = film::buildIndex(file);
-        track::Whom whom;
-        whom.point = model::Point2{5.0, 5.0}; // a corner of the sky
+        track::SubjectSeed seed;
+        seed.point = model::Point2{5.0, 5.0}; // a corner of the sky
         const model::FrameSpan span{0, index.frameCount() - 1};
         QVERIFY_EXCEPTION_THROWN(
-            track::gatherEvidence(index, span, whom, pose::poseDirectory(), pose::PoseSize::lite),
+            track::gatherEvidence(index, span, seed, pose::poseDirectory(), pose::PoseSize::lite),
             model::InputError);
         QVERIFY_EXCEPTION_THROWN(
             track::gatherEvidence(index, span, {}, "/nowhere", pose::PoseSize::lite),
@@ -466,29 +466,29 @@ class TestTracking : public QObject {
 
     /// Somebody walks between camera and player: the player is lost for a while, and found again.
     void whoWalksPastIsNotFollowed() {
-        demo::FilmSpec spec;
+        synth::FilmSpec spec;
         spec.player.technique = "overhand_pitch";
         spec.player.seed = 6;
-        spec.outfit = demo::outfitFor("overhand_pitch", 1);
+        spec.outfit = synth::outfitFor("overhand_pitch", 1);
         spec.width = 640;
         spec.height = 360;
         spec.captureRate = rate;
         spec.fileRate = {60, 1};
         spec.passerBy = true;
         spec.bystanders = 1;
-        const demo::FrameRenderer renderer(spec);
+        const synth::FrameRenderer renderer(spec);
         QTemporaryDir folder;
         const std::filesystem::path file = folder.filePath("passer-by.mp4").toStdString();
-        demo::renderFilm(renderer, file);
-        const auto truth = demo::trueLandmarks(renderer.scene());
+        synth::renderFilm(renderer, file);
+        const auto truth = synth::trueLandmarks(renderer.scene());
         const film::FilmIndex index = film::buildIndex(file);
         const auto hips = [](const model::FrameLandmarks& points) {
             return (points.at(Landmark::leftHip).px + points.at(Landmark::rightHip).px) * 0.5;
         };
-        track::Whom whom;
-        whom.frame = 20;
-        whom.point = hips(truth.at(20));
-        const auto evidence = track::gatherEvidence(index, {0, index.frameCount() - 1}, whom,
+        track::SubjectSeed seed;
+        seed.frame = 20;
+        seed.point = hips(truth.at(20));
+        const auto evidence = track::gatherEvidence(index, {0, index.frameCount() - 1}, seed,
                                                     pose::poseDirectory(), pose::PoseSize::heavy);
         QVERIFY(evidence.has_value());
         int found = 0;

@@ -2,8 +2,9 @@
 
 #include "app/bench/curves_plot.h"
 #include "app/shared/clip_map.h"
-#include "technique/measure_kind.h"
-#include "technique/reading_text.h"
+#include "app/shared/text.h"
+#include "technique/judge/reading_text.h"
+#include "technique/kinds/measure_kind.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -16,10 +17,6 @@
 
 namespace kestrel::app {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// What the film says of two links that follow each other in the pack.
 QString stepText(const technique::LinkStep& step, double frameRate) {

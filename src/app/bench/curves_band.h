@@ -1,7 +1,7 @@
 #pragma once
 
 #include "desk/open_clip.h"
-#include "technique/sequence.h"
+#include "technique/kinds/sequence.h"
 
 #include <QWidget>
 

@@ -2,7 +2,7 @@
 
 #include "app/shared/clip_map.h"
 #include "report/palette.h"
-#include "technique/reading_text.h"
+#include "technique/judge/reading_text.h"
 
 #include <QHelpEvent>
 #include <QMouseEvent>

@@ -1,14 +1,14 @@
 #include "app/bench/placing_panel.h"
-#include "app/shared/counted.h"
 
 #include "app/bench/found_text.h"
+#include "app/shared/counted.h"
 #include "app/shared/loupe.h"
 #include "model/input_error.h"
 #include "model/reading.h"
-#include "technique/doubt.h"
-#include "technique/evaluate.h"
-#include "technique/roles.h"
-#include "track/landmark_file.h"
+#include "technique/judge/evaluate.h"
+#include "technique/pack/roles.h"
+#include "technique/positions/doubt.h"
+#include "track/files/landmark_file.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -287,7 +287,7 @@ void PlacingPanel::refresh() {
         const QString note =
             point != nullptr && point->hidden ? tr(" (hidden)")
             : !machine                        ? QString()
-            : point->covered
+            : point->occluded
                 ? tr(" ± %1 px, covered").arg(model::coverage95 * point->sdPx, 0, 'f', 0)
                 : tr(" ± %1 px").arg(model::coverage95 * point->sdPx, 0, 'f', 0);
         auto* item = new QListWidgetItem(QString::fromUtf8(sign) + spokenName(landmark) + note);

@@ -3,8 +3,8 @@
 #include "app/bench/found_text.h"
 #include "report/palette.h"
 #include "report/position_picture.h"
-#include "technique/doubt.h"
-#include "technique/evaluate.h"
+#include "technique/judge/evaluate.h"
+#include "technique/positions/doubt.h"
 
 #include <QHBoxLayout>
 #include <QPainter>

@@ -1,10 +1,12 @@
 #include "app/bench/readings_panel.h"
 
 #include "app/bench/school_dialog.h"
+#include "app/shared/text.h"
 #include "app/shared/verdict_text.h"
-#include "technique/heading.h"
-#include "technique/measure_kind.h"
-#include "technique/roles.h"
+#include "desk/editions.h"
+#include "technique/kinds/heading.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/pack/roles.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -22,10 +24,6 @@
 
 namespace kestrel::app {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// The reason in a few words for the list; the full sentence stands below when it is chosen.
 QString shortReason(model::MissingReason::Kind kind) {
@@ -104,7 +102,7 @@ ReadingsPanel::ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::Rep
     judgeAnew_ = new QPushButton(tr("Judge anew"));
     judgeAnew_->setObjectName("judgeAnew");
     judgeAnew_->setFocusPolicy(Qt::NoFocus);
-    connect(judgeAnew_, &QPushButton::clicked, &clipEdits_, &desk::ClipEdits::takeNewerEdition);
+    connect(judgeAnew_, &QPushButton::clicked, this, [this] { clipEdits_.takeNewerEdition(); });
     editionRow->addWidget(judgeAnew_);
     column->addLayout(editionRow);
 

@@ -1,19 +1,13 @@
 #include "app/bench/school_dialog.h"
 
+#include "app/shared/text.h"
+
 #include <QComboBox>
 #include <QDialogButtonBox>
 #include <QLabel>
 #include <QVBoxLayout>
 
 namespace kestrel::app {
-namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-} // namespace
-
 SchoolDialog::SchoolDialog(desk::OpenClip& open, desk::ClipEdits& clipEdits, QWidget* parent)
     : QDialog(parent), open_(open), clipEdits_(clipEdits) {
     setObjectName("schoolDialog");

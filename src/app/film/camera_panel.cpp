@@ -1,9 +1,9 @@
 #include "app/film/camera_panel.h"
-#include "app/shared/counted.h"
 
+#include "app/shared/counted.h"
 #include "app/shared/icon.h"
-#include "technique/reading_text.h"
-#include "technique/two_views.h"
+#include "technique/judge/reading_text.h"
+#include "technique/kinds/two_views.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -140,8 +140,8 @@ CameraPanel::CameraPanel(const records::Library& library, desk::Problems& proble
                                 "positions say that both have, or as both microphones heard it"));
     column->addWidget(secondSound_);
     connect(secondSound_, &QPushButton::clicked, this, [this] {
-        if (library_.heardStep(open_.clip().id)) {
-            clipEdits_.setHeardStep(std::nullopt);
+        if (library_.syncOffset(open_.clip().id)) {
+            clipEdits_.setSyncOffset(std::nullopt);
         } else {
             secondSound_->setEnabled(false);
             secondView_.hear();
@@ -150,7 +150,7 @@ CameraPanel::CameraPanel(const records::Library& library, desk::Problems& proble
     connect(&problems_, &desk::Problems::told, this, [this] { secondSound_->setEnabled(true); });
     connect(second_, &QComboBox::activated, this, [this] {
         const auto id = second_->currentData().toLongLong();
-        clipEdits_.setSecondView(id == 0 ? std::nullopt : std::optional<model::Id>(id));
+        clipEdits_.setSecondView(id == 0 ? std::nullopt : std::optional(model::ClipId(id)));
     });
     column->addStretch();
 
@@ -401,7 +401,7 @@ void CameraPanel::showSecondView() {
     second_->addItem(tr("no other film"), 0);
     const auto pair = library_.pairOf(open_.clip().id);
     for (const model::Clip& clip : secondView_.possible()) {
-        second_->addItem(QString::fromStdString(clip.title), static_cast<qlonglong>(clip.id));
+        second_->addItem(QString::fromStdString(clip.title), static_cast<qlonglong>(clip.id.value));
         if (pair == clip.id) {
             second_->setCurrentIndex(second_->count() - 1);
         }
@@ -412,7 +412,7 @@ void CameraPanel::showSecondView() {
     const auto& readings = open_.review().readings;
     const auto count = std::count_if(readings.begin(), readings.end(),
                                      [](const model::Reading& r) { return r.twoViews; });
-    const auto heard = library_.heardStep(open_.clip().id);
+    const auto heard = library_.syncOffset(open_.clip().id);
     secondSound_->setVisible(pair.has_value());
     secondSound_->setEnabled(true);
     secondSound_->setText(heard ? tr("Match by key positions") : tr("Match by sound"));

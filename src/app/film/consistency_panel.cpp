@@ -1,8 +1,9 @@
 #include "app/film/consistency_panel.h"
 
 #include "app/film/repeats_chart.h"
+#include "app/shared/text.h"
 #include "coaching/shot_record.h"
-#include "technique/reading_text.h"
+#include "technique/judge/reading_text.h"
 
 #include <QComboBox>
 #include <QHeaderView>
@@ -17,10 +18,6 @@ namespace kestrel::app {
 namespace {
 
 constexpr double perHundred = 100.0;
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 } // namespace
 

@@ -1,11 +1,12 @@
 #include "app/film/film_check_panel.h"
 
+#include "app/shared/text.h"
 #include "model/input_error.h"
 #include "report/filming_card.h"
 #include "report/palette.h"
-#include "technique/film_remarks.h"
-#include "technique/reading_text.h"
-#include "track/camera_motion.h"
+#include "technique/judge/film_remarks.h"
+#include "technique/judge/reading_text.h"
+#include "track/camera/camera_motion.h"
 
 #include <QFileDialog>
 #include <QHeaderView>
@@ -19,10 +20,6 @@
 
 namespace kestrel::app {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString sign(technique::FilmRemark::Grade grade) {
     switch (grade) {

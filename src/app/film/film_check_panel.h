@@ -2,7 +2,7 @@
 
 #include "desk/open_clip.h"
 #include "desk/problems.h"
-#include "technique/film_check.h"
+#include "technique/judge/film_check.h"
 
 #include <QWidget>
 

@@ -1,11 +1,12 @@
 #include "app/film/ground_panel.h"
-#include "app/shared/counted.h"
 
 #include "app/film/ground_plan.h"
+#include "app/shared/counted.h"
 #include "app/shared/loupe.h"
 #include "app/shared/stage.h"
-#include "technique/known_length.h"
-#include "technique/reading_text.h"
+#include "app/shared/text.h"
+#include "technique/judge/reading_text.h"
+#include "technique/pack/known_length.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -25,10 +26,6 @@ namespace {
 constexpr double gridCell = 1.0; // metres
 /// A mark that lies so far from where the others say it ought to be is worth a second look, pixels.
 constexpr double suspicious = 3.0 * model::placedPointSd;
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QDoubleSpinBox* metres(const char* name, const QString& what, double value) {
     auto* box = new QDoubleSpinBox;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "technique/ground_place.h"
+#include "technique/pack/ground_place.h"
 
 #include <QWidget>
 

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "coaching/normalised_curves.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <QtCharts/QChartView>
 

@@ -1,5 +1,7 @@
 #include "app/film/reps_panel.h"
 
+#include "app/shared/text.h"
+
 #include <QComboBox>
 #include <QFormLayout>
 #include <QHBoxLayout>
@@ -13,14 +15,6 @@
 #include <cmath>
 
 namespace kestrel::app {
-namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-} // namespace
-
 RepsPanel::RepsPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, QWidget* parent)
     : QWidget(parent), open_(open), clipEdits_(clipEdits) {
     auto* column = new QVBoxLayout(this);

@@ -1,6 +1,7 @@
 #include "app/packs/document_editor.h"
 
 #include "app/packs/lines_edit.h"
+#include "app/shared/text.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -24,10 +25,6 @@ namespace {
 
 using technique::Document;
 using technique::Pointer;
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// "look_for" → "Look for".
 QString spoken(const std::string& key) {

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "technique/pack_edit.h"
+#include "technique/pack/pack_edit.h"
 
 #include <QWidget>
 

@@ -1,6 +1,6 @@
 #include "app/packs/pack_reader.h"
-#include "app/shared/counted.h"
 
+#include "app/shared/counted.h"
 #include "app/shared/pose_pictures.h"
 #include "report/pack_page.h"
 

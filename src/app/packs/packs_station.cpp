@@ -2,11 +2,13 @@
 
 #include "app/packs/document_editor.h"
 #include "app/packs/pack_reader.h"
+#include "app/shared/text.h"
 #include "app/shared/verdict_text.h"
+#include "desk/editions.h"
 #include "model/input_error.h"
 #include "motion/centre_of_mass.h"
-#include "technique/json_file.h"
-#include "technique/measure_kind.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/pack/json_file.h"
 
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -25,10 +27,6 @@ namespace {
 
 using technique::Document;
 using technique::Pointer;
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// Stands in the list for the coach's drills; no pack's id begins so.
 constexpr const char* ownDrills = "*drills";

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "desk/desk.h"
-#include "technique/pack_edit.h"
+#include "technique/pack/pack_edit.h"
 
 #include <QWidget>
 

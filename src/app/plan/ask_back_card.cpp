@@ -1,6 +1,6 @@
 #include "app/plan/ask_back_card.h"
 
-#include "app/plan/plan_text.h"
+#include "app/shared/labels.h"
 #include "report/take_home.h"
 
 #include <QVBoxLayout>
@@ -30,10 +30,10 @@ void AskBackCard::refresh() {
     const coaching::FaultWords focus =
         coaching::wordsOf(open_.pack(), library_.planChoice(askBack->visit), askBack->focusFaultId);
     heading_->setText(tr("First: on %1 the focus was “%2”")
-                          .arg(report::dayText(askBack->visit.filmed), planText(focus.name)));
+                          .arg(report::dayText(askBack->visit.filmed), text(focus.name)));
     QStringList lines;
     for (const std::string& line : coaching::askBackText(open_.pack(), *askBack)) {
-        lines << planText(line).toHtmlEscaped();
+        lines << text(line).toHtmlEscaped();
     }
     const QString advice = lines.takeLast(); // what a hurried eye should catch
     text_->setText("<b>" + advice + "</b><br>" + lines.join("<br>"));

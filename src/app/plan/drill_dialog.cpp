@@ -1,7 +1,7 @@
 #include "app/plan/drill_dialog.h"
 
-#include "app/background.h"
-#include "app/plan/plan_text.h"
+#include "app/shared/labels.h"
+#include "desk/job.h"
 #include "report/pack_page.h"
 
 #include <QComboBox>
@@ -91,7 +91,7 @@ QWidget* DrillDialog::makeFilters() {
     fault_->addItem(tr("of all techniques"), QString());
     fault_->addItem(tr("of this technique"), thisTechnique);
     for (const technique::FaultDefinition& fault : open_.pack().faults) {
-        fault_->addItem(planText(fault.name), planText(fault.id));
+        fault_->addItem(text(fault.name), text(fault.id));
     }
     fault_->setCurrentIndex(1);
     add(tr("For"), fault_, "drillFault");
@@ -103,14 +103,14 @@ QWidget* DrillDialog::makeFilters() {
         things.insert(drill.equipment.begin(), drill.equipment.end());
     }
     for (const std::string& thing : things) {
-        equipment_->addItem(planText(thing), planText(thing));
+        equipment_->addItem(text(thing), text(thing));
     }
     add(tr("Equipment"), equipment_, "drillEquipment");
     place_ = new QComboBox;
     place_->addItem(tr("anywhere"), anyPlace);
     for (const coaching::DrillPlace place :
          {coaching::DrillPlace::home, coaching::DrillPlace::aid, coaching::DrillPlace::field}) {
-        place_->addItem(planText(coaching::placeText(place)), static_cast<int>(place));
+        place_->addItem(text(coaching::placeText(place)), static_cast<int>(place));
     }
     add(tr("Place"), place_, "drillPlace");
     minutes_ = new QSpinBox;
@@ -155,9 +155,9 @@ void DrillDialog::search() {
     for (const coaching::Drill* drill : found) {
         auto* item = new QListWidgetItem(
             tr("%1 · %2 · %3 min")
-                .arg(planText(drill->name), planText(coaching::doseFor(*drill, age_->value())))
+                .arg(text(drill->name), text(coaching::doseFor(*drill, age_->value())))
                 .arg(drill->minutes));
-        item->setData(Qt::UserRole, planText(drill->id));
+        item->setData(Qt::UserRole, text(drill->id));
         item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
         item->setCheckState(std::find(ticked_.begin(), ticked_.end(), drill->id) != ticked_.end()
                                 ? Qt::Checked

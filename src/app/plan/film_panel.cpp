@@ -1,9 +1,9 @@
 #include "app/plan/film_panel.h"
 
-#include "app/background.h"
 #include "app/plan/film_preview.h"
-#include "app/plan/plan_text.h"
 #include "app/plan/sheet_material_of.h"
+#include "app/shared/labels.h"
+#include "desk/job.h"
 #include "film/sound.h"
 #include "model/input_error.h"
 #include "report/review_proposal.h"
@@ -222,8 +222,9 @@ QWidget* FilmPanel::makeFields() {
         });
     });
     connect(beside_, &QComboBox::activated, this, [this] {
-        change(tr("Choose what stands beside"),
-               [&](ScriptStep& s) { s.besideRep = beside_->currentData().toLongLong(); });
+        change(tr("Choose what stands beside"), [&](ScriptStep& s) {
+            s.besideRep = model::RepId(beside_->currentData().toLongLong());
+        });
     });
     connect(ring_, &QCheckBox::clicked, this, [this](bool on) {
         if (!on) {
@@ -316,16 +317,16 @@ QString FilmPanel::titleOf(const ScriptStep& step) const {
         const technique::Position* position =
             technique::findPosition(open_.pack(), step.positionId);
         title = position == nullptr ? tr("Stop at frame %1").arg(step.first)
-                                    : tr("Stop at %1").arg(planText(position->name));
+                                    : tr("Stop at %1").arg(text(position->name));
         title += tr(" · %1 s").arg(step.seconds, 0, 'f', 1);
     }
-    if (step.besideRep != 0) {
+    if (step.besideRep.stored()) {
         title += tr(", side by side");
     }
     if (!step.voice.empty()) {
         title += QStringLiteral(" ♪");
     }
-    return step.caption.empty() ? title : title + ": " + planText(step.caption);
+    return step.caption.empty() ? title : title + ": " + text(step.caption);
 }
 
 void FilmPanel::showSteps() {
@@ -341,7 +342,7 @@ void FilmPanel::showSteps() {
     for (int i = 0; i < steps_->count(); ++i) {
         const ScriptStep& step = script_.at(static_cast<std::size_t>(i));
         steps_->item(i)->setText(QStringLiteral("%1  ").arg(i + 1) + titleOf(step));
-        steps_->item(i)->setToolTip(planText(step.caption));
+        steps_->item(i)->setToolTip(text(step.caption));
     }
     steps_->setCurrentRow(
         script_.empty() ? -1 : std::clamp(chosen, 0, static_cast<int>(script_.size()) - 1));
@@ -361,8 +362,8 @@ void FilmPanel::showStep() {
     fields_->setEnabled(at >= 0);
     filling_ = true;
     const ScriptStep step = at < 0 ? ScriptStep() : script_.at(static_cast<std::size_t>(at));
-    if (!captionTimer_.isActive() && caption_->toPlainText() != planText(step.caption)) {
-        caption_->setPlainText(planText(step.caption));
+    if (!captionTimer_.isActive() && caption_->toPlainText() != text(step.caption)) {
+        caption_->setPlainText(text(step.caption));
     }
     const bool stop = step.kind == ScriptStep::Kind::stop;
     seconds_->setValue(step.seconds);
@@ -393,12 +394,11 @@ void FilmPanel::fillMeasures(const ScriptStep& step) {
             std::any_of(reading.constructs.begin(), reading.constructs.end(),
                         [&](const model::Construct& c) { return c.frame == step.first; });
         if (drawnHere) {
-            measure_->addItem(
-                planText(technique::findMeasure(open_.pack(), reading.measureId)->name),
-                planText(reading.measureId));
+            measure_->addItem(text(technique::findMeasure(open_.pack(), reading.measureId)->name),
+                              text(reading.measureId));
         }
     }
-    measure_->setCurrentIndex(std::max(0, measure_->findData(planText(step.measureId))));
+    measure_->setCurrentIndex(std::max(0, measure_->findData(text(step.measureId))));
     measure_->setEnabled(step.kind == ScriptStep::Kind::stop && measure_->count() > 1);
 }
 
@@ -414,13 +414,13 @@ void FilmPanel::fillBeside(const ScriptStep& step) {
             const bool matches = model::frameOf(rep, step.positionId) ||
                                  report::matchingFrame(open_.rep(), step.first, rep);
             if (rep.id != open_.rep().id && matches) {
-                beside_->addItem(tr("%1, %2").arg(planText(clip.title), planText(clip.filmed)),
-                                 QVariant::fromValue<qint64>(rep.id));
+                beside_->addItem(tr("%1, %2").arg(text(clip.title), text(clip.filmed)),
+                                 QVariant::fromValue<qint64>(rep.id.value));
             }
         }
     }
     beside_->setCurrentIndex(
-        std::max(0, beside_->findData(QVariant::fromValue<qint64>(step.besideRep))));
+        std::max(0, beside_->findData(QVariant::fromValue<qint64>(step.besideRep.value))));
     beside_->setEnabled(beside_->count() > 1);
 }
 
@@ -441,7 +441,7 @@ std::shared_ptr<const report::ReviewFilm> FilmPanel::film() const {
     film->shown = source(open_.judged());
     film->shown.fitted = report::filmImages(open_.index(), report::reviewWidth);
     for (const ScriptStep& step : script_) {
-        if (step.besideRep == 0 || film->beside.contains(step.besideRep)) {
+        if (!step.besideRep.stored() || film->beside.contains(step.besideRep)) {
             continue;
         }
         const auto rep = library_.rep(step.besideRep);
@@ -627,14 +627,14 @@ void FilmPanel::save() {
         QMessageBox::question(this, tr("No consent"),
                               tr("There is no consent to film for %1. The film shows the player. "
                                  "Save it all the same?")
-                                  .arg(planText(open_.player().name)),
+                                  .arg(text(open_.player().name)),
                               QMessageBox::Save | QMessageBox::Cancel,
                               QMessageBox::Cancel) != QMessageBox::Save) {
         return;
     }
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::MoviesLocation);
     const QString file = QFileDialog::getSaveFileName(
-        this, tr("Save the review film"), folder + "/" + planText(open_.player().name) + ".mp4",
+        this, tr("Save the review film"), folder + "/" + text(open_.player().name) + ".mp4",
         tr("Film (*.mp4)"));
     if (file.isEmpty()) {
         return;

@@ -112,7 +112,7 @@ class FilmPanel : public QWidget {
     bool exporting_ = false;
     model::ReviewScript script_;
     int captionRow_ = -1; ///< the step whose caption is being typed
-    model::Id shownRep_ = 0;
+    model::RepId shownRep_;
     bool blur_ = false;
     bool filling_ = false;
 };

@@ -1,6 +1,6 @@
 #include "app/plan/film_preview.h"
 
-#include "app/background.h"
+#include "desk/job.h"
 
 #include <QMouseEvent>
 #include <QPainter>

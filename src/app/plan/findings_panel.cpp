@@ -1,6 +1,6 @@
 #include "app/plan/findings_panel.h"
 
-#include "app/plan/plan_text.h"
+#include "app/shared/labels.h"
 #include "app/shared/not_judged_text.h"
 #include "app/shared/verdict_text.h"
 #include "report/chain_picture.h"
@@ -64,7 +64,7 @@ FindingsPanel::FindingsPanel(desk::OpenClip& open, desk::OpenVisit& visit,
 }
 
 QString FindingsPanel::nameOf(const std::string& faultId) const {
-    return planText(coaching::wordsOf(open_.pack(), visit_.choice(), faultId).name);
+    return text(coaching::wordsOf(open_.pack(), visit_.choice(), faultId).name);
 }
 
 void FindingsPanel::say(const std::string& faultId, const QString& what,
@@ -86,7 +86,7 @@ void FindingsPanel::refresh() {
     } else if (findings.faults.empty()) {
         why_->setText(tr("The film shows no fault for certain. Keep the strengths."));
     } else {
-        why_->setText(planText(findings.whyFirst));
+        why_->setText(text(findings.whyFirst));
     }
     refreshNotJudged();
     refreshFindings();
@@ -97,8 +97,8 @@ void FindingsPanel::refresh() {
         const auto strength =
             std::find_if(findings.strengths.begin(), findings.strengths.end(),
                          [&](const model::Strength& s) { return s.measureId == id; });
-        const QString often = planText(coaching::howOften(strength->shownIn, strength->readIn));
-        strengths << "● " + planText(technique::findMeasure(open_.pack(), id)->name) +
+        const QString often = text(coaching::howOften(strength->shownIn, strength->readIn));
+        strengths << "● " + text(technique::findMeasure(open_.pack(), id)->name) +
                          (often.isEmpty() ? QString() : ", " + often);
     }
     strengths_->setText(strengths.isEmpty() ? tr("None is read for certain yet.")
@@ -128,7 +128,7 @@ QString FindingsPanel::faultText(const model::Fault& fault) const {
     } else {
         how << QString::fromUtf8(name(fault.confidence).data());
     }
-    const QString often = planText(coaching::howOften(fault.shownIn, fault.readIn));
+    const QString often = text(coaching::howOften(fault.shownIn, fault.readIn));
     if (!often.isEmpty() && !fault.added) {
         how << often;
     }
@@ -137,26 +137,25 @@ QString FindingsPanel::faultText(const model::Fault& fault) const {
     for (const model::Reading& reading : fault.evidence) {
         const technique::Position* at = technique::findPosition(open_.pack(), reading.positionId);
         signs << tr("%1: %2 %3, good is %4")
-                     .arg(at == nullptr ? planText(reading.positionId) : planText(at->name),
-                          planText(technique::findMeasure(open_.pack(), reading.measureId)->name),
-                          planText(technique::valueWithUncertainty(reading)),
-                          planText(technique::rangeText(*reading.range, reading.unit)));
+                     .arg(at == nullptr ? text(reading.positionId) : text(at->name),
+                          text(technique::findMeasure(open_.pack(), reading.measureId)->name),
+                          text(technique::valueWithUncertainty(reading)),
+                          text(technique::rangeText(*reading.range, reading.unit)));
     }
     for (const std::string& id : fault.denials) {
         signs << tr("you answered no: %1")
-                     .arg(planText(technique::findObservation(open_.pack(), id)->question));
+                     .arg(text(technique::findObservation(open_.pack(), id)->question));
     }
     if (!signs.isEmpty()) {
         html += "<br>" + signs.join("; ").toHtmlEscaped();
     }
     if (!definition.school.empty()) {
-        html +=
-            "<br>" + tr("A fault in this school: %1")
-                         .arg(planText(technique::findSchool(open_.pack(), definition.school)->name)
-                                  .toHtmlEscaped());
+        html += "<br>" + tr("A fault in this school: %1")
+                             .arg(text(technique::findSchool(open_.pack(), definition.school)->name)
+                                      .toHtmlEscaped());
     }
     if (!definition.caution.empty()) {
-        html += "<br>▲ " + planText(definition.caution).toHtmlEscaped();
+        html += "<br>▲ " + text(definition.caution).toHtmlEscaped();
     }
     return html;
 }
@@ -169,7 +168,7 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
     auto* label = new QLabel(QString::fromUtf8(report::verdictSign(
                                  claimed ? model::Verdict::outside : model::Verdict::edge)) +
                              " " + faultText(fault));
-    label->setObjectName("fault_" + planText(fault.faultId));
+    label->setObjectName("fault_" + text(fault.faultId));
     label->setTextFormat(Qt::RichText);
     label->setWordWrap(true);
     column->addWidget(label);
@@ -189,7 +188,7 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
     if (!image.isNull()) {
         image.setDevicePixelRatio(scale);
         auto* picture = new QLabel;
-        picture->setObjectName("chain_" + planText(fault.faultId));
+        picture->setObjectName("chain_" + text(fault.faultId));
         picture->setPixmap(QPixmap::fromImage(image));
         picture->setAccessibleName(
             tr("Can come from: %1. Can lead to: %2.")
@@ -203,10 +202,10 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
     auto* buttons = new QHBoxLayout;
     const auto& reps = visit_.review().repsOf;
     if (!fault.evidence.empty()) {
-        auto* see = smallButton(tr("See"), "see_" + planText(id), tr("Show it on the frame"));
-        const QString position = planText(fault.evidence.front().positionId);
+        auto* see = smallButton(tr("See"), "see_" + text(id), tr("Show it on the frame"));
+        const QString position = text(fault.evidence.front().positionId);
         const auto shownIn = reps.find(id);
-        model::Id rep = open_.rep().id;
+        model::RepId rep = open_.rep().id;
         if (shownIn != reps.end() && std::find(shownIn->second.begin(), shownIn->second.end(),
                                                rep) == shownIn->second.end()) {
             rep = shownIn->second.front(); // the open rep does not show it
@@ -216,7 +215,7 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
         buttons->addWidget(see);
     }
     auto* pin =
-        smallButton(tr("Put first"), "pin_" + planText(id), tr("Let this stand before the others"));
+        smallButton(tr("Put first"), "pin_" + text(id), tr("Let this stand before the others"));
     pin->setCheckable(true);
     pin->setChecked(fault.pinned);
     connect(pin, &QToolButton::clicked, this, [this, id](bool on) {
@@ -225,20 +224,19 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
             [on](model::FindingWord& word) { word.pinned = on; });
     });
     buttons->addWidget(pin);
-    auto* words =
-        smallButton(tr("Reword…"), "reword_" + planText(id), tr("Say it in your own words"));
+    auto* words = smallButton(tr("Reword…"), "reword_" + text(id), tr("Say it in your own words"));
     connect(words, &QToolButton::clicked, this, [this, id] { askForWords(id); });
     buttons->addWidget(words);
     if (fault.added) {
         auto* remove =
-            smallButton(tr("Take away"), "takeAway_" + planText(id), tr("You did not see it"));
+            smallButton(tr("Take away"), "takeAway_" + text(id), tr("You did not see it"));
         connect(remove, &QToolButton::clicked, this, [this, id] {
             say(id, tr("Take away “%1”").arg(nameOf(id)),
                 [](model::FindingWord& word) { word = {}; });
         });
         buttons->addWidget(remove);
     } else {
-        auto* dismiss = smallButton(tr("Dismiss…"), "dismiss_" + planText(id),
+        auto* dismiss = smallButton(tr("Dismiss…"), "dismiss_" + text(id),
                                     tr("Do not let it count; it stays in the record"));
         connect(dismiss, &QToolButton::clicked, this, [this, id] { askWhyDismissed(id); });
         buttons->addWidget(dismiss);
@@ -269,12 +267,12 @@ void FindingsPanel::refreshDismissed() {
         auto* line = new QHBoxLayout(row);
         line->setContentsMargins(0, 0, 0, 0);
         auto* label = wrappedLabel("");
-        label->setObjectName("dismissed_" + planText(fault.faultId));
+        label->setObjectName("dismissed_" + text(fault.faultId));
         const std::string& reason = choice.findings.at(fault.faultId).reason;
         label->setText(reason.empty() ? nameOf(fault.faultId)
-                                      : tr("%1: %2").arg(nameOf(fault.faultId), planText(reason)));
+                                      : tr("%1: %2").arg(nameOf(fault.faultId), text(reason)));
         line->addWidget(label, 1);
-        auto* back = smallButton(tr("Let it count"), "undismiss_" + planText(fault.faultId),
+        auto* back = smallButton(tr("Let it count"), "undismiss_" + text(fault.faultId),
                                  tr("Let it count again"));
         const std::string id = fault.faultId;
         connect(back, &QToolButton::clicked, this, [this, id] {
@@ -297,7 +295,7 @@ void FindingsPanel::refreshAddable() {
         const auto& dismissed = visit_.review().dismissed;
         if (std::none_of(findings.faults.begin(), findings.faults.end(), same) &&
             std::none_of(dismissed.begin(), dismissed.end(), same)) {
-            add_->addItem(nameOf(fault.id), planText(fault.id));
+            add_->addItem(nameOf(fault.id), text(fault.id));
         }
     }
 }
@@ -323,10 +321,10 @@ void FindingsPanel::askForWords(const std::string& faultId) {
     dialog.setWindowTitle(tr("In your words"));
     auto* form = new QFormLayout(&dialog);
     const coaching::FaultWords words = coaching::wordsOf(open_.pack(), visit_.choice(), faultId);
-    auto* name = new QLineEdit(planText(words.name));
+    auto* name = new QLineEdit(text(words.name));
     name->setObjectName("rewordName");
     form->addRow(tr("Name"), name);
-    auto* meaning = new QPlainTextEdit(planText(words.meaning));
+    auto* meaning = new QPlainTextEdit(text(words.meaning));
     meaning->setObjectName("rewordMeaning");
     meaning->setTabChangesFocus(true);
     form->addRow(tr("What it does"), meaning);
@@ -338,15 +336,15 @@ void FindingsPanel::askForWords(const std::string& faultId) {
     const technique::FaultDefinition& shipped = *technique::findFault(open_.pack(), faultId);
     connect(buttons->button(QDialogButtonBox::RestoreDefaults), &QPushButton::clicked, &dialog,
             [&] {
-                name->setText(planText(shipped.name));
-                meaning->setPlainText(planText(shipped.meaning));
+                name->setText(text(shipped.name));
+                meaning->setPlainText(text(shipped.meaning));
             });
     if (dialog.exec() != QDialog::Accepted) {
         return;
     }
     const std::string newName = name->text().trimmed().toStdString();
     const std::string newMeaning = meaning->toPlainText().trimmed().toStdString();
-    say(faultId, tr("Reword “%1”").arg(planText(shipped.name)), [&](model::FindingWord& word) {
+    say(faultId, tr("Reword “%1”").arg(text(shipped.name)), [&](model::FindingWord& word) {
         word.name = newName == shipped.name ? std::string() : newName;
         word.meaning = newMeaning == shipped.meaning ? std::string() : newMeaning;
     });

@@ -25,7 +25,7 @@ class FindingsPanel : public QWidget {
 
   signals:
     /// The coach wants to see a position of a rep on its frame.
-    void showPosition(qint64 repId, const QString& positionId);
+    void showPosition(kestrel::model::RepId repId, const QString& positionId);
 
   private:
     /// Which reps do not count because of their films.

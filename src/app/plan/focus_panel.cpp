@@ -1,7 +1,7 @@
 #include "app/plan/focus_panel.h"
 
 #include "app/plan/drill_dialog.h"
-#include "app/plan/plan_text.h"
+#include "app/shared/labels.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -66,19 +66,19 @@ void FocusPanel::refresh() {
     const model::PlanChoice choice = visit_.choice();
     focus_->clear();
     for (const model::Fault& fault : visit.findings.faults) {
-        const QString name = planText(coaching::wordsOf(open_.pack(), choice, fault.faultId).name);
+        const QString name = text(coaching::wordsOf(open_.pack(), choice, fault.faultId).name);
         focus_->addItem(focus_->count() == 0 ? tr("%1 (proposed)").arg(name) : name,
-                        planText(fault.faultId));
+                        text(fault.faultId));
     }
-    focus_->setCurrentIndex(focus_->findData(planText(visit.plan.focusFaultId)));
+    focus_->setCurrentIndex(focus_->findData(text(visit.plan.focusFaultId)));
     focus_->setEnabled(!visit.findings.faults.empty());
     QStringList cues;
     for (const std::string& cue : visit.plan.cueTexts) {
-        cues << "“" + planText(cue) + "”";
+        cues << "“" + text(cue) + "”";
     }
     cues_->setText(cues.join("\n"));
     refreshDrills();
-    const QString note = planText(choice.note);
+    const QString note = text(choice.note);
     if (!noteTimer_.isActive() && note_->toPlainText() != note) {
         note_->setPlainText(note);
     }
@@ -107,11 +107,11 @@ void FocusPanel::refreshDrills() {
         const coaching::Drill& drill = found->second;
         auto* box = new QCheckBox(
             tr("%1 · %2 · %3 min · %4")
-                .arg(planText(drill.name), planText(coaching::doseFor(drill, visit_.doseAge())))
+                .arg(text(drill.name), text(coaching::doseFor(drill, visit_.doseAge())))
                 .arg(drill.minutes)
-                .arg(planText(coaching::placeText(drill.place))));
-        box->setObjectName("drill_" + planText(id));
-        box->setToolTip(planText(drill.setUp));
+                .arg(text(coaching::placeText(drill.place))));
+        box->setObjectName("drill_" + text(id));
+        box->setToolTip(text(drill.setUp));
         box->setChecked(std::find(plan.drillIds.begin(), plan.drillIds.end(), id) !=
                         plan.drillIds.end());
         connect(box, &QCheckBox::clicked, this, [this, id](bool on) {

@@ -1,6 +1,7 @@
 #include "app/plan/homework_panel.h"
 
-#include "app/plan/plan_text.h"
+#include "app/shared/labels.h"
+#include "coaching/schedule.h"
 #include "model/input_error.h"
 #include "report/document_pdf.h"
 #include "report/homework_calendar.h"
@@ -31,7 +32,7 @@ constexpr int drillRole = Qt::UserRole + 1;
 
 QString dayName(const model::IsoDate& day) {
     return QLocale(QLocale::English)
-        .toString(QDate::fromString(planText(day), Qt::ISODate), "ddd d MMM");
+        .toString(QDate::fromString(text(day), Qt::ISODate), "ddd d MMM");
 }
 
 } // namespace
@@ -214,10 +215,9 @@ void HomeworkPanel::showWish(const model::PlanWish& wish) {
     field_->setChecked(wish.fieldDrills);
     agreed_->setChecked(!wish.nextVisit.empty());
     next_->setVisible(!wish.nextVisit.empty());
-    next_->setDate(wish.nextVisit.empty()
-                       ? QDate::fromString(planText(clock_()), Qt::ISODate)
-                             .addDays(daysAWeek * coaching::weeksWithoutVisit)
-                       : QDate::fromString(planText(wish.nextVisit), Qt::ISODate));
+    next_->setDate(wish.nextVisit.empty() ? QDate::fromString(text(clock_()), Qt::ISODate)
+                                                .addDays(daysAWeek * coaching::weeksWithoutVisit)
+                                          : QDate::fromString(text(wish.nextVisit), Qt::ISODate));
 }
 
 void HomeworkPanel::showEquipment(const model::PlanWish& wish) {
@@ -231,9 +231,9 @@ void HomeworkPanel::showEquipment(const model::PlanWish& wish) {
     line->setContentsMargins(0, 0, 0, 0);
     line->addWidget(new QLabel(tr("Has:")));
     for (const std::string& thing : things) {
-        auto* box = new QCheckBox(planText(thing));
-        box->setObjectName("has_" + planText(thing));
-        box->setProperty("thing", planText(thing));
+        auto* box = new QCheckBox(text(thing));
+        box->setObjectName("has_" + text(thing));
+        box->setProperty("thing", text(thing));
         box->setChecked(!wish.lacks.contains(thing));
         line->addWidget(box);
     }
@@ -278,7 +278,7 @@ void HomeworkPanel::plan() {
 void HomeworkPanel::showRemarks(const std::vector<std::string>& remarks) {
     QStringList lines;
     for (const std::string& remark : remarks) {
-        lines << planText(remark);
+        lines << text(remark);
     }
     remarks_->setText(lines.join("\n"));
     remarks_->setVisible(!lines.isEmpty());
@@ -293,11 +293,11 @@ void HomeworkPanel::showDays() {
     QTreeWidgetItem* day = nullptr;
     int minutes = 0;
     for (const model::HomeworkItem& item : homework) {
-        const QString iso = planText(item.day);
+        const QString iso = text(item.day);
         if (day == nullptr || day->data(0, dayRole).toString() != iso) {
             day = new QTreeWidgetItem(days_);
             day->setData(0, dayRole, iso);
-            day->setText(0, dayName(item.day) + " · " + planText(coaching::stageText(item.stage)));
+            day->setText(0, dayName(item.day) + " · " + text(coaching::stageText(item.stage)));
             QFont bold = days_->font();
             bold.setBold(true);
             day->setFont(0, bold);
@@ -308,15 +308,15 @@ void HomeworkPanel::showDays() {
         day->setText(2, tr("%1 min").arg(minutes));
         auto* row = new QTreeWidgetItem(day);
         const auto drill = shelf_.drills().find(item.drillId);
-        row->setText(0, drill == shelf_.drills().end() ? planText(item.drillId)
-                                                       : planText(drill->second.name));
-        row->setText(1, planText(item.dose));
+        row->setText(0, drill == shelf_.drills().end() ? text(item.drillId)
+                                                       : text(drill->second.name));
+        row->setText(1, text(item.dose));
         row->setToolTip(1, drill == shelf_.drills().end()
                                ? QString()
-                               : tr("Step up: %1").arg(planText(drill->second.progression)));
+                               : tr("Step up: %1").arg(text(drill->second.progression)));
         row->setText(2, tr("%1 min").arg(item.minutes));
         row->setData(0, dayRole, iso);
-        row->setData(0, drillRole, planText(item.drillId));
+        row->setData(0, drillRole, text(item.drillId));
         row->setFlags(row->flags() | Qt::ItemIsUserCheckable);
         row->setCheckState(0, item.doneOn.empty() ? Qt::Unchecked : Qt::Checked);
         if (!item.doneOn.empty()) {
@@ -372,7 +372,7 @@ void HomeworkPanel::saveCalendar() {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
     const QString file = QFileDialog::getSaveFileName(
         this, tr("Save the homework as a calendar"),
-        folder + "/" + planText(open_.player().name) + ".ics", tr("Calendar (*.ics)"));
+        folder + "/" + text(open_.player().name) + ".ics", tr("Calendar (*.ics)"));
     if (file.isEmpty()) {
         return;
     }

@@ -5,8 +5,8 @@
 #include "app/plan/findings_panel.h"
 #include "app/plan/focus_panel.h"
 #include "app/plan/homework_panel.h"
-#include "app/plan/plan_text.h"
 #include "app/plan/sheets_panel.h"
+#include "app/shared/labels.h"
 #include "report/take_home.h"
 
 #include <QHBoxLayout>
@@ -122,8 +122,8 @@ void PlanStation::refresh() {
     }
     const QString day = report::dayText(desk_.open.clip().filmed);
     heading_->setText(day.isEmpty()
-                          ? tr("%1: plan").arg(planText(desk_.open.player().name))
-                          : tr("%1: plan after %2").arg(planText(desk_.open.player().name), day));
+                          ? tr("%1: plan").arg(text(desk_.open.player().name))
+                          : tr("%1: plan after %2").arg(text(desk_.open.player().name), day));
     askBack_->refresh();
     focus_->refresh();
     findings_->refresh();

@@ -29,7 +29,7 @@ class PlanStation : public QWidget {
 
   signals:
     /// The coach wants to see a position of a rep on its frame.
-    void showPosition(qint64 repId, const QString& positionId);
+    void showPosition(kestrel::model::RepId repId, const QString& positionId);
     /// A file was written.
     void saved(const QString& file);
 

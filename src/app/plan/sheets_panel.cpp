@@ -1,9 +1,9 @@
 #include "app/plan/sheets_panel.h"
 
-#include "app/background.h"
-#include "app/plan/plan_text.h"
 #include "app/plan/sheet_material_of.h"
+#include "app/shared/labels.h"
 #include "app/shared/pose_pictures.h"
+#include "desk/job.h"
 #include "model/input_error.h"
 #include "report/numbered_sheet.h"
 #include "report/take_home_files.h"
@@ -200,7 +200,7 @@ void SheetsPanel::refresh() {
                     std::make_shared<const report::CoachReport>(report::coachReportOf(material));
             } else {
                 report::NumberedSheet sheet;
-                sheet.heading = planText(material.player.name + ": " + material.pack.name + ", ") +
+                sheet.heading = text(material.player.name + ": " + material.pack.name + ", ") +
                                 report::dayText(material.shown.clip.filmed);
                 sheet.blurFaces = material.blurFaces;
                 std::vector<model::Reading> lines;
@@ -269,7 +269,7 @@ bool SheetsPanel::mayGiveOut() {
                this, tr("No consent"),
                tr("There is no consent to film for %1. The sheet shows pictures of the player. "
                   "Save it all the same?")
-                   .arg(planText(open_.player().name)),
+                   .arg(text(open_.player().name)),
                QMessageBox::Save | QMessageBox::Cancel, QMessageBox::Cancel) == QMessageBox::Save;
 }
 
@@ -296,7 +296,7 @@ void SheetsPanel::save(Format format) {
     const auto& [ending, filter] = formats.at(format);
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
     const QString file = QFileDialog::getSaveFileName(
-        this, tr("Save the sheet"), folder + "/" + planText(open_.player().name) + "." + ending,
+        this, tr("Save the sheet"), folder + "/" + text(open_.player().name) + "." + ending,
         filter);
     if (file.isEmpty()) {
         return;

@@ -50,7 +50,7 @@ class ClipMap : public QWidget {
   private:
     /// An end of a rep that is being dragged.
     struct Edge {
-        model::Id rep = 0;
+        model::RepId rep;
         bool last = false;
         int frame = 0;
     };

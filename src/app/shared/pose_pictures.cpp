@@ -1,9 +1,9 @@
 #include "app/shared/pose_pictures.h"
 
-#include "demo/contact_sheet.h"
-#include "demo/motion_sheet.h"
-#include "demo/outfits.h"
 #include "report/picture_image.h"
+#include "synth/contact_sheet.h"
+#include "synth/motion_sheet.h"
+#include "synth/outfits.h"
 
 #include <QCryptographicHash>
 #include <QDir>
@@ -19,7 +19,7 @@ constexpr int pictureHeight = 225;
 
 /// Where the pictures of a technique are kept; new motions get a new folder.
 QDir pictureFolder(const std::string& technique) {
-    QFile motion(QString::fromStdString(demo::motionSheetFile(technique).string()));
+    QFile motion(QString::fromStdString(synth::motionSheetFile(technique).string()));
     QByteArray content;
     if (motion.open(QIODevice::ReadOnly)) {
         content = motion.readAll();
@@ -30,14 +30,14 @@ QDir pictureFolder(const std::string& technique) {
             QString::fromStdString(technique) + "-" + hash};
 }
 
-demo::PlayerSpec playerOf(const std::string& technique) {
-    demo::PlayerSpec player;
+synth::PlayerSpec playerOf(const std::string& technique) {
+    synth::PlayerSpec player;
     player.technique = technique;
     return player;
 }
 
-demo::Outfit outfitOf(const std::string& technique) {
-    return demo::outfitFor(technique, 3);
+synth::Outfit outfitOf(const std::string& technique) {
+    return synth::outfitFor(technique, 3);
 }
 
 QImage asImage(film::Picture picture) {
@@ -48,7 +48,7 @@ QImage asImage(film::Picture picture) {
 
 std::string poseTechnique(const technique::Pack& pack) {
     for (const std::string& id : {pack.id, pack.basedOn}) {
-        if (!id.empty() && std::filesystem::exists(demo::motionSheetFile(id))) {
+        if (!id.empty() && std::filesystem::exists(synth::motionSheetFile(id))) {
             return id;
         }
     }
@@ -68,8 +68,8 @@ PosePictures drawPosePictures(const std::string& technique, model::View view,
                               const std::function<bool()>& goOn) {
     PosePictures pictures;
     for (auto& [id, picture] :
-         demo::positionPictures(playerOf(technique), outfitOf(technique), view, posePictureWidth,
-                                pictureHeight, goOn)) {
+         synth::positionPictures(playerOf(technique), outfitOf(technique), view, posePictureWidth,
+                                 pictureHeight, goOn)) {
         pictures[id] = asImage(std::move(picture));
     }
     const QDir folder = pictureFolder(technique);
@@ -88,8 +88,8 @@ QImage posePicture(const technique::Pack& pack, const std::string& position) {
     if (const PosePictures kept = keptPosePictures(technique); kept.contains(position)) {
         return kept.at(position);
     }
-    auto drawn = demo::positionPicture(playerOf(technique), outfitOf(technique), pack.filming.view,
-                                       posePictureWidth, pictureHeight, position);
+    auto drawn = synth::positionPicture(playerOf(technique), outfitOf(technique), pack.filming.view,
+                                        posePictureWidth, pictureHeight, position);
     return drawn ? asImage(std::move(*drawn)) : QImage();
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "model/side.h"
-#include "technique/pack.h"
+#include "technique/pack/pack.h"
 
 #include <QImage>
 

@@ -257,9 +257,9 @@ void Stage::paintLandmarks(QPainter& painter) const {
         const double mayBeOff = model::coverage95 * point.sdPx * map.m11();
         const double radius =
             machine && landmark == selected_ ? std::max(smallest, mayBeOff) : smallest;
-        const Qt::PenStyle line = !machine        ? Qt::SolidLine
-                                  : point.covered ? Qt::DotLine
-                                                  : Qt::DashLine;
+        const Qt::PenStyle line = !machine         ? Qt::SolidLine
+                                  : point.occluded ? Qt::DotLine
+                                                   : Qt::DashLine;
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(report::nearBlack, machine ? 2.2 : 3.4));
         painter.drawEllipse(at, radius, radius);

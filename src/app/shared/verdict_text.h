@@ -2,7 +2,7 @@
 
 #include "model/reading.h"
 #include "report/palette.h"
-#include "technique/reading_text.h"
+#include "technique/judge/reading_text.h"
 
 #include <QString>
 

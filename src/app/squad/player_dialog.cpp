@@ -1,5 +1,7 @@
 #include "app/squad/player_dialog.h"
 
+#include "app/shared/text.h"
+
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDateEdit>
@@ -13,10 +15,6 @@
 
 namespace kestrel::app {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QDateEdit* dateEdit(const char* name, const std::string& day, QDate otherwise) {
     auto* edit = new QDateEdit;
@@ -33,7 +31,7 @@ QDateEdit* dateEdit(const char* name, const std::string& day, QDate otherwise) {
 PlayerDialog::PlayerDialog(const model::Player& player, const model::IsoDate& today,
                            QWidget* parent)
     : QDialog(parent), player_(player) {
-    setWindowTitle(player.id == 0 ? tr("New player") : tr("Player"));
+    setWindowTitle(!player.id.stored() ? tr("New player") : tr("Player"));
     auto* form = new QFormLayout(this);
     name_ = new QLineEdit(text(player.name));
     name_->setObjectName("playerName");

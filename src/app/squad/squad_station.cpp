@@ -1,6 +1,7 @@
 #include "app/squad/squad_station.h"
 
 #include "app/shared/not_judged_text.h"
+#include "app/shared/text.h"
 #include "app/squad/player_dialog.h"
 #include "coaching/growth.h"
 #include "model/input_error.h"
@@ -19,10 +20,6 @@
 
 namespace kestrel::app {
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString longDate(const model::IsoDate& day) {
     const QDate date = QDate::fromString(text(day), Qt::ISODate);
@@ -131,28 +128,28 @@ void SquadStation::showEvent(QShowEvent* event) {
     }
 }
 
-model::Id SquadStation::currentPlayer() const {
+model::PlayerId SquadStation::currentPlayer() const {
     const QListWidgetItem* item = players_->currentItem();
-    return item == nullptr ? 0 : item->data(Qt::UserRole).toLongLong();
+    return model::PlayerId(item == nullptr ? 0 : item->data(Qt::UserRole).toLongLong());
 }
 
-model::Id SquadStation::playerOfLastClip() const {
+model::PlayerId SquadStation::playerOfLastClip() const {
     const QString last = text(desk_.settings.get("open_clip"));
-    const auto clip = desk_.library.clip(last.toLongLong());
-    return clip ? clip->playerId : 0;
+    const auto clip = desk_.library.clip(model::ClipId(last.toLongLong()));
+    return clip ? clip->playerId : model::PlayerId();
 }
 
-void SquadStation::choosePlayer(model::Id id) {
+void SquadStation::choosePlayer(model::PlayerId id) {
     for (int i = 0; i < players_->count(); ++i) {
-        if (players_->item(i)->data(Qt::UserRole).toLongLong() == id) {
+        if (players_->item(i)->data(Qt::UserRole).toLongLong() == id.value) {
             players_->setCurrentRow(i);
         }
     }
 }
 
 void SquadStation::refreshPlayers() {
-    const model::Id before = currentPlayer();
-    const model::Id wanted = before == 0 ? playerOfLastClip() : before;
+    const model::ClipId before = currentPlayer();
+    const model::PlayerId wanted = !before.stored() ? playerOfLastClip() : before;
     {
         const QSignalBlocker quiet(players_);
         players_->clear();
@@ -160,7 +157,7 @@ void SquadStation::refreshPlayers() {
             const auto count = desk_.library.clips(player.id).size();
             auto* item = new QListWidgetItem(
                 text(player.name) + "\n" + (count == 1 ? tr("1 clip") : tr("%1 clips").arg(count)));
-            item->setData(Qt::UserRole, static_cast<qlonglong>(player.id));
+            item->setData(Qt::UserRole, static_cast<qlonglong>(player.id.value));
             players_->addItem(item);
             if (player.id == wanted) {
                 players_->setCurrentItem(item);
@@ -300,10 +297,9 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
     words->addWidget(about);
     row->addLayout(words, 1);
     auto* open = new QPushButton(tr("Open"));
-    open->setObjectName("openClip_" + QString::number(clip.id));
+    open->setObjectName("openClip_" + QString::number(clip.id.value));
     open->setAccessibleName(tr("Open %1").arg(text(clip.title)));
-    connect(open, &QPushButton::clicked, this,
-            [this, id = clip.id] { emit openClip(static_cast<qint64>(id)); });
+    connect(open, &QPushButton::clicked, this, [this, id = clip.id] { emit openClip(id); });
     row->addWidget(open);
     return card;
 }

@@ -18,10 +18,10 @@ class SquadStation : public QWidget {
     explicit SquadStation(desk::Desk& desk, QWidget* parent = nullptr);
 
     /// 0 when there is no player yet.
-    [[nodiscard]] model::Id currentPlayer() const;
+    [[nodiscard]] model::PlayerId currentPlayer() const;
 
   signals:
-    void openClip(qint64 clipId);
+    void openClip(kestrel::model::ClipId clipId);
     void bringIn();
 
   protected:
@@ -32,9 +32,9 @@ class SquadStation : public QWidget {
     void refreshClips();
     void showPreparing(const std::optional<desk::ClipPreparer::Progress>& how);
     void editPlayer(bool fresh);
-    void choosePlayer(model::Id id);
+    void choosePlayer(model::PlayerId id);
     /// The player of the clip that is open, or was open last; 0 when there is none.
-    [[nodiscard]] model::Id playerOfLastClip() const;
+    [[nodiscard]] model::PlayerId playerOfLastClip() const;
     /// What follows from the readings of a marked rep, or why nothing does.
     [[nodiscard]] QString judgement(const model::Player& player, const model::Clip& clip,
                                     const model::Rep& rep) const;

@@ -1,0 +1,61 @@
+#pragma once
+
+#include "model/record.h"
+#include "synth/film_render.h"
+
+#include <filesystem>
+#include <functional>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+/// The demo library: made-up children of a made-up club, their films and the coach's marks.
+namespace kestrel::scenario {
+
+struct ScenarioFilm {
+    std::string fileStem; ///< "mika-rep-1"
+    std::string title;
+    synth::FilmSpec spec;
+    bool marked = false; ///< positions, landmarks and observations already set
+    std::map<std::string, model::Seen> observations = {};
+    model::IsoDate filmed;
+    std::vector<synth::FilmSpec> more = {}; ///< further reps in the same film
+    double stillS = 0.0;                    ///< standing still before and after each of them
+
+    [[nodiscard]] synth::Reel reel() const;
+};
+
+/// What was given to a player after an early visit.
+struct ScenarioPlan {
+    model::IsoDate filmed;
+    model::IsoDate nextVisit;
+    std::string focusFaultId;
+    /// Of four drills how many were done: the homework comes back ticked accordingly.
+    int doneOfFour = 3;
+};
+
+struct ScenarioPlayer {
+    model::Player player;
+    std::map<model::IsoDate, model::Metres> heights; ///< by the day they were measured
+    std::vector<ScenarioFilm> films;
+    std::optional<ScenarioPlan> plan = std::nullopt;
+};
+
+/// Everything the demo library holds.
+std::vector<ScenarioPlayer> scenario();
+
+/// Renders a film with its truth beside it; beside a film of several reps stands which frames
+/// each of them takes. Returns false when cancelled.
+bool makeFilm(const ScenarioFilm& film, const std::filesystem::path& folder,
+              const synth::FrameProgress& progress = {});
+
+/// Says what is being made, for the terminal.
+using Report = std::function<void(const std::string& line)>;
+
+/// Makes the demo library in `folder`, with the films and truth files in `folder`/film. Films that
+/// are there already are not rendered again; a library that is there already is left as it is, with
+/// all that was done in it. Throws model::InputError or std::runtime_error when it cannot be made.
+void makeDemoLibrary(const std::filesystem::path& folder, const Report& report = {});
+
+} // namespace kestrel::scenario

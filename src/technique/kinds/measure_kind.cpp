@@ -1,0 +1,587 @@
+#include "technique/kinds/measure_kind.h"
+
+#include "motion/body_segments.h"
+#include "motion/geometry.h"
+#include "motion/out_of_plane.h"
+#include "technique/kinds/course_kinds.h"
+#include "technique/kinds/flight.h"
+#include "technique/kinds/on_ground.h"
+#include "technique/kinds/space_path.h"
+#include "technique/kinds/two_views.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <utility>
+
+namespace kestrel::technique {
+namespace {
+
+using model::AngleArc;
+using model::Degrees;
+using model::Gap;
+using model::Point2;
+using model::Role;
+using model::Segment;
+using model::Shape;
+using model::Unit;
+using Shapes = std::vector<Shape>;
+using Pair = std::pair<std::size_t, std::size_t>;
+
+constexpr double perHundred = 100.0;
+constexpr std::array<Pair, 1> onePair{{{0, 1}}};
+constexpr std::array<Pair, 2> jointPairs{{{1, 0}, {1, 2}}};
+constexpr std::array<Pair, 2> twoPairs{{{0, 1}, {2, 3}}};
+constexpr std::array<Pair, 1> secondPair{{{2, 3}}};
+
+Degrees tilt(const OutOfPlane& o) {
+    return Degrees(o.segmentDeg[0]);
+}
+Degrees secondTilt(const OutOfPlane& o) {
+    return Degrees(o.segmentDeg[1]);
+}
+
+/// A reference line through `at`, as long as the line it is compared with.
+Segment levelLine(Point2 at, double halfLength, double towards) {
+    return {at, {at.x + towards * halfLength, at.y}, Role::reference};
+}
+
+Shapes jointShapes(const KindInput& in) {
+    const auto p = in.points;
+    return {Segment{p[1], p[0]}, Segment{p[1], p[2]}, AngleArc{p[1], p[0], p[2]}};
+}
+
+double betweenValue(const KindInput& in) {
+    return motion::angleBetween(in.points[0], in.points[1], in.points[2], in.points[3]).value;
+}
+
+double betweenOutOfPlane(const KindInput& in, const OutOfPlane& o) {
+    return motion::jointAngleRms(Degrees(betweenValue(in)), tilt(o), secondTilt(o)).value;
+}
+
+Shapes betweenShapes(const KindInput& in) {
+    const auto p = in.points;
+    const Point2 carried = p[0] + (p[3] - p[2]);
+    return {Segment{p[0], p[1]}, Segment{p[2], p[3]}, Segment{p[0], carried, Role::reference},
+            AngleArc{p[0], p[1], carried}};
+}
+
+double elevationOutOfPlane(const KindInput& in, const OutOfPlane& o) {
+    return motion::elevationRms(motion::elevation(in.points[0], in.points[1]), tilt(o)).value;
+}
+
+Shapes elevationShapes(const KindInput& in) {
+    const auto p = in.points;
+    const Segment level =
+        levelLine(p[0], model::length(p[1] - p[0]), p[1].x >= p[0].x ? 1.0 : -1.0);
+    return {Segment{p[0], p[1]}, level, AngleArc{p[0], p[1], level.to}};
+}
+
+double riseValue(const KindInput& in) {
+    return motion::elevationFromRise(motion::heightAbove(in.points[0], in.points[1]),
+                                     in.boneFraction * in.bodyHeightPx)
+        .value;
+}
+
+/// A camera that looks a little up or down shows the segment's depth as height.
+double riseOutOfPlane(const KindInput& in, const OutOfPlane&) {
+    const double seen =
+        model::length(in.points[1] - in.points[0]) / (in.boneFraction * in.bodyHeightPx);
+    const double depth = std::sqrt(std::max(0.0, 1.0 - seen * seen));
+    const double steepness = std::max(std::cos(toRadians(Degrees(riseValue(in)))), 0.2);
+    return model::degreesFromRadians(motion::offsetRms(depth) / steepness).value;
+}
+
+Shapes leanShapes(const KindInput& in) {
+    const auto p = in.points;
+    const Point2 upright{p[0].x, p[0].y - model::length(p[1] - p[0])};
+    return {Segment{p[0], p[1]}, Segment{p[0], upright, Role::reference},
+            AngleArc{p[0], p[1], upright}};
+}
+
+double layBackValue(const KindInput& in) {
+    return motion::layBack(in.points[0], in.points[1], in.points[2], in.points[3], in.sign).value;
+}
+
+Shapes layBackShapes(const KindInput& in) {
+    const auto p = in.points;
+    const Point2 trunkUp = p[0] + (p[3] - p[2]) * 0.6;
+    return {Segment{p[0], p[1], Role::throwingSide}, Segment{p[2], p[3]},
+            Segment{p[0], trunkUp, Role::reference}, AngleArc{p[0], p[1], trunkUp}};
+}
+
+double distanceValue(const KindInput& in) {
+    return model::length(in.points[1] - in.points[0]) / in.bodyHeightPx;
+}
+
+double distanceOutOfPlane(const KindInput& in, const OutOfPlane& o) {
+    return distanceValue(in) * motion::distanceRelativeRms(tilt(o));
+}
+
+Shapes gapShapes(const KindInput& in) {
+    return {Gap{in.points[0], in.points[1]}};
+}
+
+double ratioValue(const KindInput& in) {
+    return model::length(in.points[1] - in.points[0]) / model::length(in.points[3] - in.points[2]);
+}
+
+double ratioOutOfPlane(const KindInput& in, const OutOfPlane& o) {
+    return ratioValue(in) * std::numbers::sqrt2 * motion::distanceRelativeRms(tilt(o));
+}
+
+Shapes ratioShapes(const KindInput& in) {
+    return {Gap{in.points[0], in.points[1]}, Gap{in.points[2], in.points[3]}};
+}
+
+double offsetOutOfPlane(const KindInput&, const OutOfPlane& o) {
+    return motion::offsetRms(o.depthBh);
+}
+
+Shapes alongShapes(const KindInput& in) {
+    const auto p = in.points;
+    const Point2 corner{p[1].x, p[0].y};
+    return {Segment{p[1], corner, Role::reference}, Gap{p[0], corner}};
+}
+
+Shapes heightShapes(const KindInput& in) {
+    const auto p = in.points;
+    const Point2 corner{p[1].x, p[0].y};
+    return {Segment{p[0], corner, Role::reference}, Gap{corner, p[1]}};
+}
+
+double interiorValue(const KindInput& in) {
+    return motion::interiorAngle(in.points[0], in.points[1], in.points[2]).value;
+}
+
+double flexionValue(const KindInput& in) {
+    return motion::flexion(in.points[0], in.points[1], in.points[2]).value;
+}
+
+double elevationValue(const KindInput& in) {
+    return motion::elevation(in.points[0], in.points[1]).value;
+}
+
+double leanValue(const KindInput& in) {
+    return motion::lean(in.points[0], in.points[1], in.sign).value;
+}
+
+double leanOutOfPlane(const KindInput&, const OutOfPlane& o) {
+    return motion::leanRms(tilt(o)).value;
+}
+
+double alongValue(const KindInput& in) {
+    return motion::offsetAlong(in.points[0], in.points[1], in.sign) / in.bodyHeightPx;
+}
+
+double heightValue(const KindInput& in) {
+    return motion::heightAbove(in.points[0], in.points[1]) / in.bodyHeightPx;
+}
+
+double balanceValue(const KindInput& in) {
+    return motion::shareBetween(in.points[0], in.points[1], in.points[2]) * perHundred;
+}
+
+/// The three points stand at different depths, which an off-square camera shows as shifts.
+double balanceOutOfPlane(const KindInput& in, const OutOfPlane& o) {
+    const double base = std::abs(in.points[1].x - in.points[0].x);
+    const double shift = motion::offsetRms(o.depthBh) * in.bodyHeightPx;
+    const double share = balanceValue(in) / perHundred;
+    // Of the point itself, and of the two ends by how much each counts.
+    return perHundred * shift / base *
+           std::sqrt(1.0 + share * share + (1.0 - share) * (1.0 - share));
+}
+
+Shapes balanceShapes(const KindInput& in) {
+    const auto p = in.points;
+    const double share = motion::shareBetween(p[0], p[1], p[2]);
+    const Point2 foot = p[0] + (p[1] - p[0]) * share;
+    return {Segment{p[0], p[1], Role::reference}, Gap{foot, p[2]}};
+}
+
+/// How far the point farthest from the upright line through the points' mean lies beside it.
+double alignmentValue(const KindInput& in) {
+    double middle = 0.0;
+    for (const Point2& p : in.points) {
+        middle += p.x / static_cast<double>(in.points.size());
+    }
+    double most = 0.0;
+    for (const Point2& p : in.points) {
+        most = std::max(most, std::abs(p.x - middle));
+    }
+    return most / in.bodyHeightPx;
+}
+
+Shapes alignmentShapes(const KindInput& in) {
+    const auto p = in.points;
+    double middle = 0.0;
+    for (const Point2& point : p) {
+        middle += point.x / static_cast<double>(p.size());
+    }
+    Shapes shapes{Segment{{middle, p.front().y}, {middle, p.back().y}, Role::reference}};
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        shapes.emplace_back(Segment{p[i - 1], p[i]});
+    }
+    return shapes;
+}
+
+double noValue(const KindInput&) {
+    return 0.0;
+}
+double noOutOfPlane(const KindInput&, const OutOfPlane&) {
+    return 0.0;
+}
+Shapes noShapes(const KindInput&) {
+    return {};
+}
+
+const std::array kinds{
+    MeasureKind{.id = "interior_angle",
+                .unit = Unit::degrees,
+                .pointNames = "end, joint, end",
+                .pointCount = 3,
+                .value = interiorValue,
+                .shapes = jointShapes,
+                .segments = jointPairs,
+                .segmentAngle = SegmentAngle::itself,
+                .space = interiorAngleInSpace},
+    MeasureKind{.id = "flexion",
+                .unit = Unit::degrees,
+                .pointNames = "end, joint, end",
+                .pointCount = 3,
+                .value = flexionValue,
+                .shapes = jointShapes,
+                .segments = jointPairs,
+                .segmentAngle = SegmentAngle::supplement,
+                .space = flexionInSpace},
+    MeasureKind{.id = "elevation",
+                .unit = Unit::degrees,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .value = elevationValue,
+                .outOfPlane = elevationOutOfPlane,
+                .shapes = elevationShapes,
+                .segments = onePair,
+                .space = elevationInSpace},
+    MeasureKind{.id = "elevation_of_bone",
+                .unit = Unit::degrees,
+                .pointNames = "near joint, far joint",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .needsBone = true,
+                .value = riseValue,
+                .outOfPlane = riseOutOfPlane,
+                .shapes = elevationShapes,
+                .segments = {},
+                .space = elevationInSpace},
+    MeasureKind{.id = "lean",
+                .unit = Unit::degrees,
+                .pointNames = "bottom, top",
+                .pointCount = 2,
+                .value = leanValue,
+                .outOfPlane = leanOutOfPlane,
+                .shapes = leanShapes,
+                .segments = onePair},
+    MeasureKind{.id = "angle_between",
+                .unit = Unit::degrees,
+                .pointNames = "from, to, from, to",
+                .pointCount = 4,
+                .value = betweenValue,
+                .shapes = betweenShapes,
+                .segments = twoPairs,
+                .segmentAngle = SegmentAngle::itself,
+                .space = angleBetweenInSpace},
+    MeasureKind{.id = "lay_back",
+                .unit = Unit::degrees,
+                .pointNames = "elbow, wrist, hip, neck",
+                .pointCount = 4,
+                .value = layBackValue,
+                .outOfPlane = betweenOutOfPlane,
+                .shapes = layBackShapes,
+                .segments = twoPairs},
+    MeasureKind{.id = "distance",
+                .unit = Unit::bodyHeights,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .value = distanceValue,
+                .outOfPlane = distanceOutOfPlane,
+                .shapes = gapShapes,
+                .segments = {},
+                .space = distanceInSpace},
+    MeasureKind{.id = "ratio",
+                .unit = Unit::ratio,
+                .pointNames = "from, to, from, to",
+                .pointCount = 4,
+                .value = ratioValue,
+                .outOfPlane = ratioOutOfPlane,
+                .shapes = ratioShapes,
+                .segments = secondPair},
+    MeasureKind{.id = "offset_to_target",
+                .unit = Unit::bodyHeights,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .value = alongValue,
+                .outOfPlane = offsetOutOfPlane,
+                .shapes = alongShapes,
+                .segments = {}},
+    MeasureKind{.id = "balance",
+                .unit = Unit::percent,
+                .pointNames = "rear support, front support, what they carry",
+                .pointCount = 3,
+                .needsBodyHeight = true,
+                .value = balanceValue,
+                .outOfPlane = balanceOutOfPlane,
+                .shapes = balanceShapes,
+                .segments = onePair,
+                .levelSegments = true},
+    MeasureKind{.id = "height_above",
+                .unit = Unit::bodyHeights,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .value = heightValue,
+                .outOfPlane = offsetOutOfPlane,
+                .shapes = heightShapes,
+                .segments = {}},
+    MeasureKind{.id = "heading",
+                .unit = Unit::degrees,
+                .pointNames = "trail end, lead end",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .segments = {},
+                .linesTurned = true,
+                .space = headingInSpace},
+    MeasureKind{.id = "separation",
+                .unit = Unit::degrees,
+                .pointNames = "trail hip, lead hip, trail shoulder, lead shoulder",
+                .pointCount = 4,
+                .needsBodyHeight = true,
+                .segments = {},
+                .linesTurned = true,
+                .space = separationInSpace},
+    MeasureKind{.id = "peak_speed",
+                .unit = Unit::bodyHeightsPerSecond,
+                .pointNames = "point",
+                .pointCount = 1,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = peakSpeed},
+    MeasureKind{.id = "peak_after",
+                .unit = Unit::milliseconds,
+                .pointNames = "first, second",
+                .pointCount = 2,
+                .segments = {},
+                .course = peakAfter},
+    MeasureKind{.id = "speed_gain",
+                .unit = Unit::ratio,
+                .pointNames = "first, second",
+                .pointCount = 2,
+                .segments = {},
+                .course = speedGain},
+    MeasureKind{.id = "path_straightness",
+                .unit = Unit::percent,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .course = pathStraightness},
+    MeasureKind{.id = "drift",
+                .unit = Unit::headDiameters,
+                .pointNames = "point",
+                .pointCount = 1,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = drift},
+    MeasureKind{.id = "peak_extension",
+                .unit = Unit::degreesPerSecond,
+                .pointNames = "end, joint, end",
+                .pointCount = 3,
+                .segments = {},
+                .course = peakExtension},
+    MeasureKind{.id = "extension_ratio",
+                .unit = Unit::ratio,
+                .pointNames = "end, joint, end, end, joint, end",
+                .pointCount = 6,
+                .segments = {},
+                .course = extensionRatio},
+    MeasureKind{.id = "extension_after",
+                .unit = Unit::milliseconds,
+                .pointNames = "point, then end, joint, end",
+                .pointCount = 4,
+                .segments = {},
+                .course = extensionAfter},
+    MeasureKind{.id = "peak_after_extension",
+                .unit = Unit::milliseconds,
+                .pointNames = "end, joint, end, then point",
+                .pointCount = 4,
+                .segments = {},
+                .course = peakAfterExtension},
+    MeasureKind{.id = "peak_turning",
+                .unit = Unit::degreesPerSecond,
+                .pointNames = "trail end, lead end",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = peakTurning,
+                .turning = true},
+    MeasureKind{.id = "turning_after",
+                .unit = Unit::milliseconds,
+                .pointNames = "trail end, lead end of the first line, of the second",
+                .pointCount = 4,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = turningAfter,
+                .turning = true},
+    MeasureKind{.id = "path_angle",
+                .unit = Unit::degrees,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .course = pathAngle},
+    MeasureKind{.id = "path_heading",
+                .unit = Unit::degrees,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .course = pathHeading,
+                .onLevelPlane = true},
+    MeasureKind{.id = "path_plane",
+                .unit = Unit::degrees,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .spacePath = planeTilt},
+    MeasureKind{.id = "path_difference",
+                .unit = Unit::degrees,
+                .pointNames = "first, second",
+                .pointCount = 2,
+                .segments = {},
+                .course = pathDifference},
+    MeasureKind{.id = "path_agreement",
+                .unit = Unit::bodyHeights,
+                .pointNames = "implement, ball",
+                .pointCount = 2,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = pathAgreement},
+    MeasureKind{.id = "speed_share",
+                .unit = Unit::percent,
+                .pointNames = "part, whole",
+                .pointCount = 2,
+                .segments = {},
+                .course = speedShare},
+    MeasureKind{.id = "mean_acceleration",
+                .unit = Unit::bodyHeightsPerSecondSquared,
+                .pointNames = "point",
+                .pointCount = 1,
+                .needsBodyHeight = true,
+                .segments = {},
+                .course = meanAcceleration},
+    MeasureKind{.id = "even_rise",
+                .unit = Unit::percent,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .course = evenRise},
+    MeasureKind{.id = "ground_distance",
+                .unit = Unit::metres,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .segments = {},
+                .ground = groundDistance},
+    MeasureKind{.id = "ground_past_line",
+                .unit = Unit::metres,
+                .pointNames = "point",
+                .pointCount = 1,
+                .segments = {},
+                .ground = groundPastLine,
+                .needsLine = true},
+    MeasureKind{.id = "ground_offset",
+                .unit = Unit::footLengths,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .segments = {},
+                .ground = groundOffsetInFeet},
+    MeasureKind{.id = "ground_heading",
+                .unit = Unit::degrees,
+                .pointNames = "from, to",
+                .pointCount = 2,
+                .segments = {},
+                .ground = groundHeading},
+    MeasureKind{.id = "ball_speed",
+                .unit = Unit::kilometresPerHour,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = ballSpeed},
+    MeasureKind{.id = "launch_angle",
+                .unit = Unit::degrees,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = launchAngle},
+    MeasureKind{.id = "arrival_angle",
+                .unit = Unit::degrees,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = arrivalAngle},
+    MeasureKind{.id = "time_to_target",
+                .unit = Unit::milliseconds,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = timeToTarget},
+    MeasureKind{.id = "time_of_one_metre",
+                .unit = Unit::milliseconds,
+                .pointNames = "ball, where the player stands",
+                .pointCount = 2,
+                .segments = {},
+                .flight = timeOfOneMetre},
+    MeasureKind{.id = "alignment",
+                .unit = Unit::bodyHeights,
+                .pointNames = "five points from below upwards",
+                .pointCount = 5,
+                .needsBodyHeight = true,
+                .value = alignmentValue,
+                .outOfPlane = offsetOutOfPlane,
+                .shapes = alignmentShapes,
+                .segments = {}},
+    MeasureKind{.id = "spin_rate",
+                .unit = Unit::turnsPerMinute,
+                .pointNames = "",
+                .pointCount = 0,
+                .segments = {},
+                .counted = true},
+};
+
+const MeasureKind time{.id = "time_between",
+                       .unit = Unit::milliseconds,
+                       .pointNames = "",
+                       .pointCount = 0,
+                       .value = noValue,
+                       .outOfPlane = noOutOfPlane,
+                       .shapes = noShapes,
+                       .segments = {}};
+
+} // namespace
+
+std::span<const MeasureKind> pointKinds() {
+    return kinds;
+}
+
+const MeasureKind& timeKind() {
+    return time;
+}
+
+const MeasureKind* findKind(std::string_view id) {
+    if (id == time.id) {
+        return &time;
+    }
+    const auto* found =
+        std::find_if(kinds.begin(), kinds.end(), [id](const MeasureKind& k) { return k.id == id; });
+    return found == kinds.end() ? nullptr : found;
+}
+
+} // namespace kestrel::technique

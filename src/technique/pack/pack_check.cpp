@@ -1,0 +1,409 @@
+#include "technique/pack/pack_check.h"
+
+#include "motion/body_segments.h"
+#include "motion/heading.h"
+#include "technique/kinds/measure_kind.h"
+#include "technique/pack/json_file.h"
+#include "technique/pack/known_length.h"
+#include "technique/pack/pack_json.h"
+#include "technique/pack/roles.h"
+#include "technique/positions/find_positions.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace kestrel::technique {
+namespace {
+
+class Check {
+  public:
+    explicit Check(const Pack& pack) : pack_(pack) {}
+
+    void all() const {
+        unique(pack_.positions, "/positions");
+        unique(pack_.measures, "/measures");
+        unique(pack_.observations, "/observations");
+        unique(pack_.faults, "/faults");
+        unique(pack_.shots, "/shots");
+        needPosition(pack_.anchor, "/anchor");
+        needPosition(pack_.filming.fastest.at, "/filming/fastest/at");
+        positions();
+        schools();
+        places();
+        sequence();
+        needPosition(pack_.bodyHeight.at, "/body_height/at");
+        points(pack_.bodyHeight.path, pack_.bodyHeight.at, "/body_height/path");
+        for (std::size_t i = 0; i < pack_.measures.size(); ++i) {
+            measure(pack_.measures[i], "/measures/" + std::to_string(i));
+        }
+        for (std::size_t i = 0; i < pack_.observations.size(); ++i) {
+            needPosition(pack_.observations[i].at, "/observations/" + std::to_string(i) + "/at");
+        }
+        for (std::size_t i = 0; i < pack_.faults.size(); ++i) {
+            fault(pack_.faults[i], "/faults/" + std::to_string(i));
+        }
+        std::set<std::string> path;
+        std::set<std::string> settled;
+        for (const FaultDefinition& f : pack_.faults) {
+            noCircle(f, path, settled);
+        }
+    }
+
+  private:
+    [[noreturn]] void fail(const std::string& place, const std::string& reason) const {
+        throw dataError(pack_.file, place, reason);
+    }
+
+    template <class T> void unique(const std::vector<T>& items, const std::string& place) const {
+        std::set<std::string> seen;
+        for (std::size_t i = 0; i < items.size(); ++i) {
+            if (!seen.insert(items[i].id).second) {
+                fail(place + "/" + std::to_string(i) + "/id",
+                     "the id “" + items[i].id + "” is used twice");
+            }
+        }
+    }
+
+    void needPosition(const std::string& id, const std::string& place) const {
+        if (findPosition(pack_, id) == nullptr) {
+            fail(place, "there is no position “" + id + "” in this pack");
+        }
+    }
+
+    void needLandmark(const std::string& roleName, const std::string& place) const {
+        if (!landmarkForRole(pack_, roleName, model::Hand::right)) {
+            fail(place, "“" + roleName +
+                            "” is no landmark: neither a midline name nor a role of "
+                            "this pack with a body part");
+        }
+    }
+
+    void positions() const {
+        for (std::size_t i = 0; i < pack_.positions.size(); ++i) {
+            const Position& position = pack_.positions[i];
+            for (std::size_t l = 0; l < position.landmarks.size(); ++l) {
+                needLandmark(position.landmarks[l],
+                             "/positions/" + std::to_string(i) + "/landmarks/" + std::to_string(l));
+            }
+            for (std::size_t d = 0; d < position.foundBy.size(); ++d) {
+                detector(position.foundBy[d],
+                         "/positions/" + std::to_string(i) + "/found_by/" + std::to_string(d));
+            }
+        }
+        std::set<std::string> path;
+        std::set<std::string> settled;
+        for (const Position& position : pack_.positions) {
+            noCircle(position, path, settled);
+        }
+    }
+
+    void detector(const Detector& d, const std::string& place) const {
+        for (const std::string& other : positionsUsedBy(d)) {
+            needPosition(other, place);
+        }
+        const auto* wanted = std::get_if<SignalInstant>(&d.finds);
+        if (wanted == nullptr) {
+            return;
+        }
+        const Signal& signal = wanted->signal;
+        const std::size_t needed = signal.kind == nullptr ? 1 : signal.kind->pointCount;
+        if (signal.kind == &timeKind() ||
+            (signal.kind != nullptr && (signal.kind->needsBone || signal.kind->value == nullptr))) {
+            fail(place, "“" + std::string(signal.kind->id) + "” cannot be a signal");
+        }
+        if (signal.points.size() != needed) {
+            fail(place, "the signal needs " + std::to_string(needed) + " points, not " +
+                            std::to_string(signal.points.size()));
+        }
+        for (const PointExpression& point : signal.points) {
+            for (const auto& [roleName, weight] : point.terms) {
+                needLandmark(roleName, place);
+            }
+        }
+    }
+
+    /// `settled` are those already known to hang on no circle: each is looked at once.
+    void noCircle(const Position& position, std::set<std::string>& path,
+                  std::set<std::string>& settled) const {
+        if (settled.contains(position.id)) {
+            return;
+        }
+        if (!path.insert(position.id).second) {
+            fail("/positions", "the search for “" + position.id + "” hangs on itself");
+        }
+        for (const Detector& d : position.foundBy) {
+            for (const std::string& other : positionsUsedBy(d)) {
+                noCircle(*findPosition(pack_, other), path, settled);
+            }
+        }
+        path.erase(position.id);
+        settled.insert(position.id);
+    }
+
+    void places() const {
+        unique(pack_.places, "/places");
+        for (std::size_t i = 0; i < pack_.places.size(); ++i) {
+            const GroundPlace& place = pack_.places[i];
+            const std::string here = "/places/" + std::to_string(i);
+            unique(place.points, here + "/points");
+            unique(place.lines, here + "/lines");
+            if (place.id == ownRectangle || place.id == knownLength) {
+                fail(here + "/id", "“" + place.id + "” is the coach's own; take another name");
+            }
+            for (std::size_t l = 0; l < place.lines.size(); ++l) {
+                if (place.lines[l].from == place.lines[l].to) {
+                    fail(here + "/lines/" + std::to_string(l), "its two ends are the same spot");
+                }
+            }
+        }
+    }
+
+    void sequence() const {
+        if (!pack_.sequence) {
+            return;
+        }
+        const Sequence& s = *pack_.sequence;
+        needPosition(s.from, "/sequence/from");
+        needPosition(s.at, "/sequence/at");
+        unique(s.links, "/sequence/links");
+        constexpr std::size_t ofJoint = 3;
+        for (std::size_t i = 0; i < s.links.size(); ++i) {
+            const SequenceLink& link = s.links[i];
+            const std::string here = "/sequence/links/" + std::to_string(i) + "/points";
+            constexpr std::size_t ofLine = 2;
+            const std::size_t needed = link.of == SequenceLink::Of::opening   ? ofJoint
+                                       : link.of == SequenceLink::Of::turning ? ofLine
+                                                                              : 1;
+            if (link.points.size() != needed) {
+                fail(here, "the link needs " + std::to_string(needed) + " points, not " +
+                               std::to_string(link.points.size()));
+            }
+            for (const PointExpression& point : link.points) { // followed, not placed at a position
+                for (const auto& [roleName, weight] : point.terms) {
+                    needLandmark(roleName, here);
+                }
+            }
+            if (link.of == SequenceLink::Of::turning &&
+                !lineThroughBody(link.points[0], link.points[1])) {
+                fail(here,
+                     "a turning link needs the two hips or the two shoulders, trail end first");
+            }
+        }
+    }
+
+    void needLine(const Measure& m, const std::string& place) const {
+        const bool known =
+            std::any_of(pack_.places.begin(), pack_.places.end(), [&](const GroundPlace& p) {
+                return std::any_of(p.lines.begin(), p.lines.end(),
+                                   [&](const GroundLine& line) { return line.id == m.line; });
+            });
+        if (!known) {
+            fail(place + "/line", "“" + std::string(m.kind->id) +
+                                      "” needs a line that one of the pack's places has");
+        }
+    }
+
+    void schools() const {
+        for (std::size_t i = 0; i < pack_.schools.size(); ++i) {
+            const SchoolQuestion& q = pack_.schools[i];
+            unique(q.options, "/schools/" + std::to_string(i) + "/options");
+            if (std::none_of(q.options.begin(), q.options.end(),
+                             [&](const SchoolOption& o) { return o.id == q.defaultOption; })) {
+                fail("/schools/" + std::to_string(i) + "/default",
+                     "“" + q.defaultOption + "” is not one of the options");
+            }
+        }
+    }
+
+    void points(const std::vector<PointExpression>& list, const std::string& at,
+                const std::string& place) const {
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            const std::string here = place + "/" + std::to_string(i);
+            const std::string& where = list[i].position.empty() ? at : list[i].position;
+            needPosition(where, here);
+            const Position& position = *findPosition(pack_, where);
+            double weights = 0.0;
+            for (const auto& [roleName, weight] : list[i].terms) {
+                needLandmark(roleName, here);
+                weights += weight;
+                // Nobody places a whole body for its centre of mass: that is the machine's part.
+                if (!list[i].isCentreOfMass &&
+                    std::find(position.landmarks.begin(), position.landmarks.end(), roleName) ==
+                        position.landmarks.end()) {
+                    fail(here, "it draws on “" + roleName + "” at “" + where +
+                                   "”, but that position does not list this landmark");
+                }
+            }
+            constexpr double rounding = 1e-9;
+            if (std::abs(weights - 1.0) > rounding) {
+                fail(here, "the weights of its landmarks do not add up to 1");
+            }
+        }
+    }
+
+    [[nodiscard]] bool boneBetween(const PointExpression& a, const PointExpression& b) const {
+        const auto end = [&](const PointExpression& point) {
+            return landmarkForRole(pack_, point.terms.front().first, model::Hand::right);
+        };
+        return a.terms.size() == 1 && b.terms.size() == 1 &&
+               motion::segmentFraction(*end(a), *end(b)).has_value();
+    }
+
+    [[nodiscard]] bool lineThroughBody(const PointExpression& a, const PointExpression& b) const {
+        const auto end = [&](const PointExpression& point) {
+            return landmarkForRole(pack_, point.terms.front().first, model::Hand::right);
+        };
+        return a.terms.size() == 1 && b.terms.size() == 1 &&
+               motion::breadthFraction(*end(a), *end(b)).has_value();
+    }
+
+    void measure(const Measure& m, const std::string& place) const {
+        needPosition(m.at, place + "/at");
+        if (m.kind == &timeKind() || m.kind->counted) {
+            if (m.from.empty()) {
+                fail(place, "a time needs “from”, the instant it is counted from");
+            }
+            needPosition(m.from, place + "/from");
+        } else if (m.points.size() != m.kind->pointCount) {
+            fail(place + "/points", "“" + std::string(m.kind->id) + "” needs " +
+                                        std::to_string(m.kind->pointCount) + " points (" +
+                                        std::string(m.kind->pointNames) + "), not " +
+                                        std::to_string(m.points.size()));
+        } else if (m.views.empty()) {
+            fail(place + "/views", "a measure that reads points must say from which views it can");
+        }
+        if (m.kind->course != nullptr || m.kind->spacePath != nullptr) {
+            if (m.from.empty()) {
+                fail(place, "“" + std::string(m.kind->id) +
+                                "” needs “from”, the position where its stretch of time begins");
+            }
+            needPosition(m.from, place + "/from");
+            if (m.kind->onLevelPlane && m.heightBh <= 0.0) {
+                fail(place, "“" + std::string(m.kind->id) +
+                                "” needs “height_bh”, how high above the ground its point moves");
+            }
+            for (const PointExpression& point : m.points) { // followed, not placed at a position
+                for (const auto& [roleName, weight] : point.terms) {
+                    needLandmark(roleName, place + "/points");
+                }
+            }
+        } else if (m.kind->flight != nullptr) {
+            if (m.points[0].terms.size() != 1) {
+                fail(place + "/points/0", "the ball is one landmark");
+            }
+            needLandmark(m.points[0].terms.front().first, place + "/points/0");
+            points({m.points[1]}, m.at, place + "/points");
+        } else {
+            points(m.points, m.at, place + "/points");
+        }
+        if (m.kind->needsLine) {
+            needLine(m, place);
+        }
+        if (m.kind->needsBone && !boneBetween(m.points[0], m.points[1])) {
+            fail(place + "/points", "“" + std::string(m.kind->id) +
+                                        "” needs the two ends of one bone, such as hip and knee");
+        }
+        const bool ofLines = m.kind->linesTurned || m.kind->turning;
+        for (std::size_t i = 0; ofLines && i + 1 < m.points.size(); i += 2) {
+            if (!lineThroughBody(m.points[i], m.points[i + 1])) {
+                fail(place + "/points",
+                     "“" + std::string(m.kind->id) +
+                         "” needs the two hips or the two shoulders, trail end first");
+            }
+        }
+        if (!m.minus.empty() && m.kind->value == nullptr) {
+            fail(place + "/minus", "“" + std::string(m.kind->id) + "” cannot be subtracted");
+        }
+        if (!m.minus.empty()) {
+            needPosition(m.minus, place + "/minus");
+            points(m.points, m.minus, place + "/points");
+        }
+        for (std::size_t i = 0; i < m.ranges.size(); ++i) {
+            range(m.ranges[i], place + "/ranges/" + std::to_string(i));
+        }
+    }
+
+    void range(const MeasureRange& r, const std::string& place) const {
+        if (!r.good.low && !r.good.high) {
+            fail(place + "/good", "a range needs at least one limit");
+        }
+        if (r.good.low && r.good.high && *r.good.low >= *r.good.high) {
+            fail(place + "/good", "the lower limit is not below the upper one");
+        }
+        if (!r.school.empty() && findSchool(pack_, r.school) == nullptr) {
+            fail(place + "/school", "there is no school “" + r.school + "” in this pack");
+        }
+        const bool knownVariant =
+            r.variant.empty() || std::any_of(pack_.variants.begin(), pack_.variants.end(),
+                                             [&](const Variant& v) { return v.id == r.variant; });
+        const bool knownShot =
+            r.shot.empty() || std::any_of(pack_.shots.begin(), pack_.shots.end(),
+                                          [&](const Shot& s) { return s.id == r.shot; });
+        if (!knownShot) {
+            fail(place + "/shot", "there is no shot “" + r.shot + "” in this pack");
+        }
+        if (!knownVariant) {
+            fail(place + "/variant", "there is no variant “" + r.variant + "” in this pack");
+        }
+    }
+
+    void fault(const FaultDefinition& f, const std::string& place) const {
+        needPosition(f.at, place + "/at");
+        for (const Sign& sign : f.signs) {
+            const bool known = sign.is == Sign::Is::denied
+                                   ? findObservation(pack_, sign.measure) != nullptr
+                                   : findMeasure(pack_, sign.measure) != nullptr;
+            if (!known) {
+                fail(place + "/signs", "there is no measure or observation “" + sign.measure + "”");
+            }
+        }
+        for (const std::string& next : f.leadsTo) {
+            if (findFault(pack_, next) == nullptr) {
+                fail(place + "/leads_to", "there is no fault “" + next + "” in this pack");
+            }
+        }
+        if (!f.school.empty() && findSchool(pack_, f.school) == nullptr) {
+            fail(place + "/school", "there is no school “" + f.school + "” in this pack");
+        }
+    }
+
+    void noCircle(const FaultDefinition& f, std::set<std::string>& path,
+                  std::set<std::string>& settled) const {
+        if (settled.contains(f.id)) {
+            return;
+        }
+        if (!path.insert(f.id).second) {
+            fail("/faults", "the chain through “" + f.id + "” runs in a circle");
+        }
+        for (const std::string& next : f.leadsTo) {
+            noCircle(*findFault(pack_, next), path, settled);
+        }
+        path.erase(f.id);
+        settled.insert(f.id);
+    }
+
+    const Pack& pack_;
+};
+
+} // namespace
+
+void checkPack(const Pack& pack) {
+    Check(pack).all();
+}
+
+Pack loadPack(const std::filesystem::path& file, const std::filesystem::path& schemaFile) {
+    return packFromText(readText(file), file, schemaFile);
+}
+
+Pack packFromText(const std::string& text, const std::filesystem::path& file,
+                  const std::filesystem::path& schemaFile) {
+    const nlohmann::json content = parseJson(text, file);
+    checkJson(content, file, schemaFile);
+    Pack pack = packFromJson(content, file);
+    pack.text = text;
+    checkPack(pack);
+    return pack;
+}
+
+} // namespace kestrel::technique
