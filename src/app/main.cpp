@@ -1,3 +1,4 @@
+#include "app/language.h"
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"
@@ -48,6 +49,7 @@ int start(QApplication& application) {
                   "/jolly-kestrel";
 
     app::applyTheme(application);
+    app::applyLanguage(application);
     records::Library opened(folder.toStdString());
     desk::Desk desk(opened, technique::packDirectory(), clock);
     app::MainWindow window(desk);

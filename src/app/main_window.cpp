@@ -5,6 +5,8 @@
 #include "app/packs/packs_station.h"
 #include "app/plan/plan_station.h"
 #include "app/shared/icon.h"
+#include "app/shared/keys.h"
+#include "app/shared/keys_dialog.h"
 #include "app/squad/squad_station.h"
 #include "model/input_error.h"
 #include "records/clip_store.h"
@@ -37,20 +39,22 @@ struct StationEntry {
     const char* id;
     const char* name;
     const char* iconName;
-    Qt::Key key;
+    Action action;
 };
+
+constexpr int railButton = 70; ///< side, pixels
 
 constexpr std::array stations{
     StationEntry{MainWindow::squad, "squad", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Squad"),
-                 "squad", Qt::Key_F1},
+                 "squad", Action::squad},
     StationEntry{MainWindow::film, "film", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Film"),
-                 "film", Qt::Key_F2},
+                 "film", Action::film},
     StationEntry{MainWindow::bench, "bench", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Bench"),
-                 "bench", Qt::Key_F3},
+                 "bench", Action::bench},
     StationEntry{MainWindow::plan, "plan", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Plan"),
-                 "plan", Qt::Key_F4},
+                 "plan", Action::plan},
     StationEntry{MainWindow::packs, "packs", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Packs"),
-                 "packs", Qt::Key_F8},
+                 "packs", Action::packs},
 };
 
 } // namespace
@@ -112,7 +116,7 @@ MainWindow::MainWindow(desk::Desk& desk, QWidget* parent) : QMainWindow(parent),
     connect(&desk_.open, &desk::OpenClip::closed, this, [this] { showTitle(); });
     connect(&desk_.open, &desk::OpenClip::marksChanged, this, [this] { showTitle(); });
     for (const StationEntry& entry : stations) {
-        auto* shortcut = new QShortcut(QKeySequence(entry.key), this);
+        auto* shortcut = new QShortcut(QKeySequence(keyName(entry.action)), this);
         connect(shortcut, &QShortcut::activated, this, [this, s = entry.station] { goTo(s); });
     }
     showTitle();
@@ -159,18 +163,32 @@ QWidget* MainWindow::makeRail() {
         button->setObjectName(QStringLiteral("station_%1").arg(entry.id));
         button->setText(tr(entry.name));
         button->setAccessibleName(tr("%1 station").arg(tr(entry.name)));
-        button->setToolTip(tr("%1 (%2)").arg(tr(entry.name), QKeySequence(entry.key).toString()));
+        button->setToolTip(tr("%1 (%2)").arg(tr(entry.name), keyName(entry.action)));
         button->setIcon(icon(entry.iconName));
         button->setIconSize({30, 30});
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setCheckable(true);
         button->setFocusPolicy(Qt::TabFocus);
-        constexpr int side = 70;
-        button->setFixedSize(side, side);
+        button->setFixedSize(railButton, railButton);
         rail_->addButton(button, entry.station);
         column->addWidget(button);
     }
     column->addStretch();
+    auto* keys = new QToolButton;
+    keys->setObjectName("keys");
+    keys->setText(tr("Keys"));
+    keys->setToolTip(tr("All keys (%1)").arg(keyName(Action::keys)));
+    keys->setFocusPolicy(Qt::TabFocus);
+    keys->setFixedWidth(railButton);
+    column->addWidget(keys);
+    const auto showKeys = [this] {
+        auto* dialog = new KeysDialog(this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->open();
+    };
+    connect(keys, &QToolButton::clicked, this, showKeys);
+    connect(new QShortcut(QKeySequence(keyName(Action::keys)), this), &QShortcut::activated, this,
+            showKeys);
     connect(rail_, &QButtonGroup::idClicked, this,
             [this](int id) { goTo(static_cast<Station>(id)); });
     return rail;

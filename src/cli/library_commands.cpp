@@ -76,7 +76,7 @@ void list(const LibraryOptions& o) {
             for (const model::Rep& rep : library.reps(clip.id)) {
                 reps.push_back(repAsJson(library, rep));
             }
-            clips.push_back({{"id", clip.id},
+            clips.push_back({{"id", clip.id.value},
                              {"title", clip.title},
                              {"filmed", clip.filmed},
                              {"file", library.clipFile(clip).string()},

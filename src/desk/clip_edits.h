@@ -12,7 +12,7 @@
 
 namespace kestrel::desk {
 
-/// SubjectSeed a choice of schools is for.
+/// Whom a choice of schools is for.
 enum class ForWhom { rep, visit, player };
 
 /// Edits of the open clip, of the reps in it and of how they are judged. Only while a clip is open.

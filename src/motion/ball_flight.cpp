@@ -37,7 +37,7 @@ BallState advanced(const BallState& from, double drag, double seconds) {
 }
 
 /// Sample places minus the flight's, each over its deviation.
-Eigen::VectorXd missesOf(std::span<const BallSample> samples, const BallFlight& flight) {
+Eigen::VectorXd residualsOf(std::span<const BallSample> samples, const BallFlight& flight) {
     Eigen::VectorXd residuals(static_cast<Eigen::Index>(2 * samples.size()));
     BallState state{flight.place, flight.velocity};
     double time = flight.time;
@@ -101,19 +101,19 @@ std::optional<BallFlight> fitFlight(std::span<const BallSample> samples, double 
               [](const auto& a, const auto& b) { return a.time < b.time; });
     BallFlight flight = roughly(inOrder, drag, time);
     Eigen::MatrixXd jacobian(static_cast<Eigen::Index>(2 * inOrder.size()), 4);
-    Eigen::VectorXd residuals = missesOf(inOrder, flight);
+    Eigen::VectorXd residuals = residualsOf(inOrder, flight);
     // The path is nearly linear in its start, so a few rounds are far more than enough.
     constexpr int mostRounds = 8;
     for (int round = 0; round < mostRounds; ++round) {
         constexpr double nudge = 1e-4;
         for (Eigen::Index i = 0; i < 4; ++i) {
             const BallFlight moved = changedFlight(flight, nudge * Eigen::Vector4d::Unit(i));
-            jacobian.col(i) = (residuals - missesOf(inOrder, moved)) / nudge;
+            jacobian.col(i) = (residuals - residualsOf(inOrder, moved)) / nudge;
         }
         const Eigen::Vector4d step =
             (jacobian.transpose() * jacobian).ldlt().solve(jacobian.transpose() * residuals);
         flight = changedFlight(flight, step);
-        residuals = missesOf(inOrder, flight);
+        residuals = residualsOf(inOrder, flight);
         constexpr double still = 1e-6;
         if (step.norm() < still) {
             break;

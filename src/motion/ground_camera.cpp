@@ -59,13 +59,13 @@ std::size_t edgePoints(const GroundEvidence& evidence) {
     return count;
 }
 
-using Slopes = Eigen::Matrix<double, Eigen::Dynamic, 8>;
+using Jacobian = Eigen::Matrix<double, Eigen::Dynamic, 8>;
 
 /// How the residuals fall with each change of the camera.
-std::optional<Slopes> slopesOf(const GroundEvidence& evidence, const GroundCamera& camera,
-                               const Eigen::VectorXd& residuals) {
+std::optional<Jacobian> jacobianOf(const GroundEvidence& evidence, const GroundCamera& camera,
+                                   const Eigen::VectorXd& residuals) {
     constexpr double nudge = 1e-6;
-    Slopes jacobian(residuals.size(), 8);
+    Jacobian jacobian(residuals.size(), 8);
     for (Eigen::Index i = 0; i < 8; ++i) {
         const auto moved = evidence.residuals(changed(camera, nudge * CameraChange::Unit(i)));
         if (!moved) {
@@ -90,7 +90,7 @@ std::optional<Found> refined(const GroundEvidence& evidence, GroundCamera camera
     double cost = residuals->squaredNorm();
     double damping = 1e-3;
     for (int round = 0; round < mostRounds; ++round) {
-        const auto jacobian = slopesOf(evidence, camera, *residuals);
+        const auto jacobian = jacobianOf(evidence, camera, *residuals);
         if (!jacobian) {
             return std::nullopt;
         }
@@ -102,12 +102,12 @@ std::optional<Found> refined(const GroundEvidence& evidence, GroundCamera camera
             Eigen::Matrix<double, 8, 8> damped = normal;
             damped.diagonal() += damping * normal.diagonal();
             const GroundCamera next = changed(camera, damped.ldlt().solve(gradient));
-            const auto nextMisses = evidence.residuals(next);
-            if (nextMisses && nextMisses->squaredNorm() < cost) {
+            const auto nextResiduals = evidence.residuals(next);
+            if (nextResiduals && nextResiduals->squaredNorm() < cost) {
                 better = true;
-                const double gained = cost - nextMisses->squaredNorm();
+                const double gained = cost - nextResiduals->squaredNorm();
                 camera = next;
-                residuals = nextMisses;
+                residuals = nextResiduals;
                 cost = residuals->squaredNorm();
                 damping *= 0.2;
                 constexpr double enough = 1e-9;
@@ -391,7 +391,7 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::doesNotMatch, fit.residualPx}};
     }
     const auto residuals = evidence.residuals(fit.camera);
-    const auto jacobian = slopesOf(evidence, fit.camera, *residuals);
+    const auto jacobian = jacobianOf(evidence, fit.camera, *residuals);
     fit.evidence = evidence;
     fit.variance = std::max(1.0, best->cost / evidence.freedom());
     const Eigen::Matrix<double, 8, 8> covariance =

@@ -7,6 +7,7 @@
 namespace kestrel::records {
 namespace {
 
+using model::PlayerId;
 using model::RepId;
 using SQLite::Statement;
 

@@ -16,9 +16,10 @@
 namespace kestrel::report {
 namespace {
 
-QString tr(const char* s) {
-    return QCoreApplication::translate("CoachReport", s);
-}
+/// What stands on it, for translators.
+class CoachReportWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::CoachReportWords)
+};
 
 QString cell(const QString& html, const char* attributes = "") {
     return QStringLiteral("<td valign=\"top\" %1>%2</td>").arg(attributes, html);
@@ -62,22 +63,24 @@ class Writer {
         for (const std::string& id : technique::schoolsInForce(m_.pack, m_.circumstances.schools)) {
             schools << text(technique::findSchool(m_.pack, id)->name);
         }
-        body_ += labelled(tr("Judged by:"), schools.join(", "));
-        body_ += labelled(tr("From:"), tr("reps with readings: %1").arg(m_.visit.reps));
+        body_ += labelled(CoachReportWords::tr("Judged by:"), schools.join(", "));
+        body_ += labelled(CoachReportWords::tr("From:"),
+                          CoachReportWords::tr("reps with readings: %1").arg(m_.visit.reps));
         QStringList shown;
         for (const std::string* name : {&m_.shown.clip.title, &m_.shown.rep.title}) {
             if (!name->empty()) {
                 shown << text(*name);
             }
         }
-        body_ += labelled(tr("Pictures:"), shown.join(", "));
+        body_ += labelled(CoachReportWords::tr("Pictures:"), shown.join(", "));
     }
 
     void askBack() {
         if (!m_.askBack) {
             return;
         }
-        body_ += heading(tr("What the plan of %1 asks").arg(dayText(m_.askBack->visit.filmed)));
+        body_ += heading(CoachReportWords::tr("What the plan of %1 asks")
+                             .arg(dayText(m_.askBack->visit.filmed)));
         QStringList lines;
         for (const std::string& line : coaching::askBackText(m_.pack, *m_.askBack)) {
             lines << text(line);
@@ -104,7 +107,7 @@ class Writer {
         constexpr int pageWidth = 510; // of the paper between its margins
         picture("sheet:positions",
                 numberedSheet(sheet, frames, m_.shown.rep.landmarks, judged(), m_.shown.images),
-                pageWidth, tr("The key positions of the rep"));
+                pageWidth, CoachReportWords::tr("The key positions of the rep"));
     }
 
     /// The readings to draw: the judged ones, else the picture is full of lines.
@@ -137,15 +140,15 @@ class Writer {
             says << often;
         }
         if (fault.added) {
-            says << tr("seen by the coach, not by the readings");
+            says << CoachReportWords::tr("seen by the coach, not by the readings");
         }
         if (fault.pinned) {
-            says << tr("put first by the coach");
+            says << CoachReportWords::tr("put first by the coach");
         }
         body_ += paragraph(says.join(", "));
         QStringList signs;
         for (const model::Reading& reading : fault.evidence) {
-            signs << tr("%1: %2, good is %3, %4 times its 95 % half width beyond")
+            signs << CoachReportWords::tr("%1: %2, good is %3, %4 times its 95 % half width beyond")
                          .arg(text(technique::findMeasure(m_.pack, reading.measureId)->name),
                               text(technique::valueWithUncertainty(reading)),
                               text(technique::rangeText(*reading.range, reading.unit)))
@@ -154,7 +157,7 @@ class Writer {
                               0, 'f', 1);
         }
         for (const std::string& id : fault.denials) {
-            signs << tr("answered no: %1")
+            signs << CoachReportWords::tr("answered no: %1")
                          .arg(text(technique::findObservation(m_.pack, id)->question));
         }
         body_ += list(signs);
@@ -166,15 +169,15 @@ class Writer {
         if (!chain.isNull()) {
             constexpr int shownWidth = 480;
             picture("chain:" + text(fault.faultId), chain, shownWidth,
-                    tr("What it comes from and leads to"));
+                    CoachReportWords::tr("What it comes from and leads to"));
         }
         const technique::FaultDefinition& definition =
             *technique::findFault(m_.pack, fault.faultId);
-        body_ += labelled(tr("Take care:"), text(definition.caution));
+        body_ += labelled(CoachReportWords::tr("Take care:"), text(definition.caution));
     }
 
     void findings() {
-        body_ += heading(tr("Strengths"));
+        body_ += heading(CoachReportWords::tr("Strengths"));
         QStringList strengths;
         for (const model::Strength& strength : m_.visit.findings.strengths) {
             const QString often = text(coaching::howOften(strength.shownIn, strength.readIn));
@@ -182,17 +185,18 @@ class Writer {
                              text(technique::valueWithUncertainty(strength.reading)) +
                              (often.isEmpty() ? QString() : ", " + often);
         }
-        body_ += strengths.isEmpty() ? paragraph(tr("None is read for certain.")) : list(strengths);
-        body_ += heading(tr("Findings, the most important first"));
+        body_ += strengths.isEmpty() ? paragraph(CoachReportWords::tr("None is read for certain."))
+                                     : list(strengths);
+        body_ += heading(CoachReportWords::tr("Findings, the most important first"));
         body_ += paragraph(text(m_.visit.findings.whyFirst));
         if (m_.visit.findings.faults.empty()) {
-            body_ += paragraph(tr("No fault shows for certain."));
+            body_ += paragraph(CoachReportWords::tr("No fault shows for certain."));
         }
         for (const model::Fault& f : m_.visit.findings.faults) {
             fault(f);
         }
         if (!m_.visit.findings.watch.empty()) {
-            body_ += heading(tr("To watch: at the edge, or seen once"));
+            body_ += heading(CoachReportWords::tr("To watch: at the edge, or seen once"));
             QStringList watch;
             for (const model::Fault& f : m_.visit.findings.watch) {
                 const QString often = text(coaching::howOften(f.shownIn, f.readIn));
@@ -207,12 +211,12 @@ class Writer {
         if (m_.visit.dismissed.empty()) {
             return;
         }
-        body_ += heading(tr("Dismissed by the coach"));
+        body_ += heading(CoachReportWords::tr("Dismissed by the coach"));
         QStringList lines;
         for (const model::Fault& f : m_.visit.dismissed) {
             const std::string& reason = m_.choice.findings.at(f.faultId).reason;
             lines << text(coaching::wordsOf(m_.pack, m_.choice, f.faultId).name) + ": " +
-                         (reason.empty() ? tr("no reason given") : text(reason));
+                         (reason.empty() ? CoachReportWords::tr("no reason given") : text(reason));
         }
         body_ += list(lines);
     }
@@ -222,10 +226,10 @@ class Writer {
         if (plan.focusFaultId.empty()) {
             return;
         }
-        body_ += heading(tr("Plan"));
-        body_ += labelled(tr("Focus:"),
+        body_ += heading(CoachReportWords::tr("Plan"));
+        body_ += labelled(CoachReportWords::tr("Focus:"),
                           text(coaching::wordsOf(m_.pack, m_.choice, plan.focusFaultId).name));
-        body_ += labelled(tr("To watch:"), names(plan.watchFaultIds).join(", "));
+        body_ += labelled(CoachReportWords::tr("To watch:"), names(plan.watchFaultIds).join(", "));
         QStringList drills;
         for (const std::string& id : plan.drillIds) {
             const auto drill = m_.drills.find(id);
@@ -240,28 +244,32 @@ class Writer {
             const auto done = std::count_if(m_.homework.begin(), m_.homework.end(),
                                             [](const auto& item) { return !item.doneOn.empty(); });
             body_ += paragraph(
-                tr("Homework from %1 to %2: %3 drills planned, %4 ticked so far.")
+                CoachReportWords::tr("Homework from %1 to %2: %3 drills planned, %4 ticked so far.")
                     .arg(dayText(m_.homework.front().day), dayText(m_.homework.back().day))
                     .arg(m_.homework.size())
                     .arg(done));
         }
-        body_ +=
-            labelled(tr("Next visit:"), m_.nextVisit.empty() ? QString() : dayText(m_.nextVisit));
-        body_ += labelled(tr("Note:"), text(m_.choice.note));
+        body_ += labelled(CoachReportWords::tr("Next visit:"),
+                          m_.nextVisit.empty() ? QString() : dayText(m_.nextVisit));
+        body_ += labelled(CoachReportWords::tr("Note:"), text(m_.choice.note));
     }
 
     void readings() {
-        body_ += pageHeading(m_.shown.rep.title.empty()
-                                 ? tr("All readings")
-                                 : tr("All readings of %1").arg(text(m_.shown.rep.title)));
-        body_ += paragraph(tr("± is half the 95 % interval. A reading is “inside”, “edge” or "
-                              "“outside” only as far as that interval allows. The last column is "
-                              "the mean over all reps of the visit."));
+        body_ += pageHeading(
+            m_.shown.rep.title.empty()
+                ? CoachReportWords::tr("All readings")
+                : CoachReportWords::tr("All readings of %1").arg(text(m_.shown.rep.title)));
+        body_ += paragraph(CoachReportWords::tr(
+            "± is half the 95 % interval. A reading is “inside”, “edge” or "
+            "“outside” only as far as that interval allows. The last column is "
+            "the mean over all reps of the visit."));
         body_ +=
             QStringLiteral("<table width=\"100%\" cellpadding=\"3\" border=\"0\" summary=\"%1\">")
-                .arg(escaped(tr("All readings"))) +
-            headRow({tr("Position"), tr("Measure"), tr("Reading"), tr("Range"), tr("Basis"),
-                     tr("Verdict"), tr("All reps")});
+                .arg(escaped(CoachReportWords::tr("All readings"))) +
+            headRow({CoachReportWords::tr("Position"), CoachReportWords::tr("Measure"),
+                     CoachReportWords::tr("Reading"), CoachReportWords::tr("Range"),
+                     CoachReportWords::tr("Basis"), CoachReportWords::tr("Verdict"),
+                     CoachReportWords::tr("All reps")});
         for (const model::Reading& r : m_.shown.readings) {
             const technique::Measure* measure = technique::findMeasure(m_.pack, r.measureId);
             if (measure == nullptr) {
@@ -282,7 +290,7 @@ class Writer {
                          escaped(text(technique::verdictText(r.verdict))));
             const auto over = coaching::overReps(m_.reps, r.measureId);
             row += cell(over && over->reps > 1
-                            ? escaped(tr("%1 ± %2 (%3)")
+                            ? escaped(CoachReportWords::tr("%1 ± %2 (%3)")
                                           .arg(text(technique::valueText(over->mean, r.unit)),
                                                text(technique::valueText(over->u95, r.unit)))
                                           .arg(over->reps))
@@ -293,18 +301,22 @@ class Writer {
     }
 
     void methods() {
-        body_ += heading(tr("How it was made"));
+        body_ += heading(CoachReportWords::tr("How it was made"));
         QStringList lines;
         if (m_.circumstances.view) {
-            lines << tr("View: %1.").arg(text(technique::viewText(*m_.circumstances.view)));
+            lines << CoachReportWords::tr("View: %1.")
+                         .arg(text(technique::viewText(*m_.circumstances.view)));
         }
         if (m_.shown.clip.captureRate) {
-            lines << tr("Camera: %1 pictures a second.").arg(*m_.shown.clip.captureRate);
+            lines << CoachReportWords::tr("Camera: %1 pictures a second.")
+                         .arg(*m_.shown.clip.captureRate);
         }
-        lines << tr("Each ± holds where landmarks were placed, how far apart the frames are, the "
-                    "scale, and how much a limb may point out of the picture; by first-order "
-                    "propagation.")
-              << tr("Technique pack: %1, version %2. Program: Jolly Kestrel %3. Written on %4.")
+        lines << CoachReportWords::tr(
+                     "Each ± holds where landmarks were placed, how far apart the frames are, the "
+                     "scale, and how much a limb may point out of the picture; by first-order "
+                     "propagation.")
+              << CoachReportWords::tr(
+                     "Technique pack: %1, version %2. Program: Jolly Kestrel %3. Written on %4.")
                      .arg(text(m_.pack.name), QString::number(m_.pack.version),
                           QCoreApplication::applicationVersion(), dayText(m_.today));
         int byHand = 0;
@@ -314,7 +326,8 @@ class Writer {
                 (point.source == model::Source::placed ? byHand : byMachine) += 1;
             }
         }
-        lines << tr("Landmarks of this rep: %1 placed or confirmed by hand, %2 by the program.")
+        lines << CoachReportWords::tr(
+                     "Landmarks of this rep: %1 placed or confirmed by hand, %2 by the program.")
                      .arg(byHand)
                      .arg(byMachine);
         for (const std::string& caution : m_.visit.findings.cautions) {

@@ -19,12 +19,13 @@ namespace {
 constexpr model::Metres usualHeight(1.55); ///< of a twelve-year-old, when no height is known
 constexpr double betterFactor = 2.5;       ///< farther off, zoomed in
 
-QString tr(const char* s) {
-    return QCoreApplication::translate("FilmingCard", s);
-}
+/// What stands on it, for translators.
+class FilmingCardWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::FilmingCardWords)
+};
 
 QString metres(double m) {
-    return tr("%1 m").arg(m, 0, 'f', 1);
+    return FilmingCardWords::tr("%1 m").arg(m, 0, 'f', 1);
 }
 
 QString row(const QString& what, const QString& how) {
@@ -61,12 +62,12 @@ QImage filmingPlan(const technique::Filming& filming, const CameraPlace& place) 
     painter.setPen(QPen(slate, 3));
     painter.drawLine(target, target + QPointF(-18, -12));
     painter.drawLine(target, target + QPointF(-18, 12));
-    painter.drawText(QPointF(target.x() - 70, target.y() - 24), tr("target"));
+    painter.drawText(QPointF(target.x() - 70, target.y() - 24), FilmingCardWords::tr("target"));
     painter.setBrush(cream);
     painter.drawEllipse(player, 44.0, 24.0);
     painter.setBrush(slate);
     painter.drawEllipse(player, 17.0, 17.0);
-    painter.drawText(QPointF(player.x() - 40, player.y() - 44), tr("player"));
+    painter.drawText(QPointF(player.x() - 40, player.y() - 44), FilmingCardWords::tr("player"));
 
     const auto camera = [&](model::View view, const QColor& colour, const QString& label) {
         QPointF way(0, 1);
@@ -102,10 +103,11 @@ QImage filmingPlan(const technique::Filming& filming, const CameraPlace& place) 
         painter.drawText(at + (onTheLine ? QPointF(-60, 46) : QPointF(34, 10)), label);
     };
     if (filming.secondView) {
-        camera(*filming.secondView, slate, tr("second view"));
+        camera(*filming.secondView, slate, FilmingCardWords::tr("second view"));
     }
     camera(filming.view, chestnut,
-           tr("camera, %1 to %2 away").arg(metres(place.nearest), metres(place.better)));
+           FilmingCardWords::tr("camera, %1 to %2 away")
+               .arg(metres(place.nearest), metres(place.better)));
     return image;
 }
 
@@ -115,43 +117,53 @@ QString filmingCardHtml(const technique::Pack& pack, std::optional<model::Metres
     constexpr double fineDegrees = 2.5;
     const double shutter = technique::exposureForBlur(filming.fastest, fineDegrees);
     QString html =
-        QStringLiteral("<h1>%1</h1>").arg(tr("Filming: %1").arg(text(pack.name)).toHtmlEscaped());
+        QStringLiteral("<h1>%1</h1>")
+            .arg(FilmingCardWords::tr("Filming: %1").arg(text(pack.name)).toHtmlEscaped());
     html += QStringLiteral("<p><img src=\"plan:\" width=\"450\" height=\"260\"></p>");
     html += QStringLiteral("<table cellpadding=\"5\" width=\"100%\">");
-    html += row(tr("Where from"), tr("The %1, square to the line to the target.")
-                                      .arg(text(technique::viewText(filming.view))));
+    html += row(FilmingCardWords::tr("Where from"),
+                FilmingCardWords::tr("The %1, square to the line to the target.")
+                    .arg(text(technique::viewText(filming.view))));
     html +=
-        row(tr("How far"), tr("%1 at the nearest. Better %2, zoomed in until the whole movement "
-                              "just fits: angles are then read truer.")
-                               .arg(metres(place.nearest), metres(place.better)));
+        row(FilmingCardWords::tr("How far"),
+            FilmingCardWords::tr("%1 at the nearest. Better %2, zoomed in until the whole movement "
+                                 "just fits: angles are then read truer.")
+                .arg(metres(place.nearest), metres(place.better)));
     html +=
-        row(tr("How high"), tr("The lens %1 above the ground, level, on a tripod or a firm rest.")
-                                .arg(metres(place.height)));
-    html += row(tr("In the picture"),
-                tr("%1 body heights of ground across, head and feet all the time.")
-                    .arg(filming.widthBh, 0, 'g', 2));
-    html += row(tr("Frames"), tr("%1 a second; at least %2.")
-                                  .arg(filming.goodRate, 0, 'f', 0)
-                                  .arg(filming.lowestRate, 0, 'f', 0));
+        row(FilmingCardWords::tr("How high"),
+            FilmingCardWords::tr("The lens %1 above the ground, level, on a tripod or a firm rest.")
+                .arg(metres(place.height)));
     html +=
-        row(tr("Shutter"), tr("%1 or shorter, if the camera lets you; else film in bright light.")
-                               .arg(text(technique::shutterText(shutter))));
+        row(FilmingCardWords::tr("In the picture"),
+            FilmingCardWords::tr("%1 body heights of ground across, head and feet all the time.")
+                .arg(filming.widthBh, 0, 'g', 2));
+    html += row(FilmingCardWords::tr("Frames"), FilmingCardWords::tr("%1 a second; at least %2.")
+                                                    .arg(filming.goodRate, 0, 'f', 0)
+                                                    .arg(filming.lowestRate, 0, 'f', 0));
+    html += row(
+        FilmingCardWords::tr("Shutter"),
+        FilmingCardWords::tr("%1 or shorter, if the camera lets you; else film in bright light.")
+            .arg(text(technique::shutterText(shutter))));
     if (filming.secondView) {
-        html += row(tr("Second view"), tr("From the %1, for %2.")
-                                           .arg(text(technique::viewText(*filming.secondView)),
-                                                text(filming.secondViewFor)));
+        html += row(
+            FilmingCardWords::tr("Second view"),
+            FilmingCardWords::tr("From the %1, for %2.")
+                .arg(text(technique::viewText(*filming.secondView)), text(filming.secondViewFor)));
     }
-    html +=
-        row(tr("Start and end"), tr("Let the camera run: a second of standing still before each "
-                                    "repetition and after it."));
-    html += row(tr("Clothes"), tr("Short sleeves, no loose jacket; a plain background helps."));
-    html +=
-        row(tr("First"), tr("Ask for consent before you film a child. Stand where no ball, bat or "
-                            "racket can hit you."));
+    html += row(FilmingCardWords::tr("Start and end"),
+                FilmingCardWords::tr("Let the camera run: a second of standing still before each "
+                                     "repetition and after it."));
+    html += row(FilmingCardWords::tr("Clothes"),
+                FilmingCardWords::tr("Short sleeves, no loose jacket; a plain background helps."));
+    html += row(
+        FilmingCardWords::tr("First"),
+        FilmingCardWords::tr("Ask for consent before you film a child. Stand where no ball, bat or "
+                             "racket can hit you."));
     html += QStringLiteral("</table>");
     if (!playerHeight) {
         html += QStringLiteral("<p>%1</p>")
-                    .arg(tr("Distances are for a player of %1.").arg(metres(usualHeight.value)));
+                    .arg(FilmingCardWords::tr("Distances are for a player of %1.")
+                             .arg(metres(usualHeight.value)));
     }
     return html;
 }

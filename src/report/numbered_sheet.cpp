@@ -14,9 +14,10 @@
 namespace kestrel::report {
 namespace {
 
-QString tr(const char* s) {
-    return QCoreApplication::translate("NumberedSheet", s);
-}
+/// What stands on it, for translators.
+class NumberedSheetWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::NumberedSheetWords)
+};
 
 constexpr double cellAspect = 0.85; // upright, as a standing player is
 
@@ -47,7 +48,7 @@ std::vector<NumberedFrame> framesEvenly(const model::Rep& rep, const model::Clip
                                                                     (there - 1) / (wanted - 1)));
         const double seconds = times[static_cast<std::size_t>(frame)].value -
                                times[static_cast<std::size_t>(span.first)].value;
-        frames.push_back({frame, tr("%1 s").arg(seconds, 0, 'f', 2)});
+        frames.push_back({frame, NumberedSheetWords::tr("%1 s").arg(seconds, 0, 'f', 2)});
     }
     return frames;
 }
@@ -87,9 +88,9 @@ QImage numberedSheet(const NumberedSheet& sheet, const std::vector<NumberedFrame
         QImage image = images(shown.frame);
         QString missing;
         if (image.isNull()) {
-            missing = tr("This frame cannot be read.");
+            missing = NumberedSheetWords::tr("This frame cannot be read.");
         } else if (sheet.blurFaces && !blurFace(image, track, shown.frame)) {
-            missing = tr("Left out: the face cannot be found to blur it.");
+            missing = NumberedSheetWords::tr("Left out: the face cannot be found to blur it.");
         }
         if (missing.isEmpty()) {
             const QImage cut = positionPicture(
@@ -107,7 +108,8 @@ QImage numberedSheet(const NumberedSheet& sheet, const std::vector<NumberedFrame
         painter.setPen(nearBlack);
         painter.drawText(
             title, Qt::AlignLeft | Qt::AlignVCenter,
-            metrics.elidedText(tr("%1  %2").arg(i + 1).arg(shown.title), Qt::ElideRight, cell));
+            metrics.elidedText(NumberedSheetWords::tr("%1  %2").arg(i + 1).arg(shown.title),
+                               Qt::ElideRight, cell));
     }
     return page;
 }

@@ -16,27 +16,24 @@
 namespace kestrel::report {
 namespace {
 
-struct Words {
-    Q_DECLARE_TR_FUNCTIONS(PackPage)
+/// What stands on it, for translators.
+class PackPageWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::PackPageWords)
 };
-
-QString tr(const char* text) {
-    return Words::tr(text);
-}
 
 QString escaped(const std::string& s) {
     return text(s).toHtmlEscaped();
 }
 
-/// SubjectSeed a range is for: "from 13 years, tall": empty for everybody.
-QString seed(const technique::Pack& pack, const technique::MeasureRange& range) {
+/// Whom a range is for: "from 13 years, tall": empty for everybody.
+QString whomFor(const technique::Pack& pack, const technique::MeasureRange& range) {
     QStringList parts;
     if (range.ages.from && range.ages.to) {
-        parts << tr("%1 to %2 years").arg(*range.ages.from).arg(*range.ages.to);
+        parts << PackPageWords::tr("%1 to %2 years").arg(*range.ages.from).arg(*range.ages.to);
     } else if (range.ages.from) {
-        parts << tr("from %1 years").arg(*range.ages.from);
+        parts << PackPageWords::tr("from %1 years").arg(*range.ages.from);
     } else if (range.ages.to) {
-        parts << tr("up to %1 years").arg(*range.ages.to);
+        parts << PackPageWords::tr("up to %1 years").arg(*range.ages.to);
     }
     if (const auto* school = technique::findSchool(pack, range.school)) {
         parts << QString::fromStdString(school->name);
@@ -70,8 +67,8 @@ class Page {
 
     PackPage make() {
         out("<h1>" + escaped(pack_.name) + "</h1><p>" + escaped(pack_.sport) + " · " +
-            tr("version %1").arg(pack_.version) + " · " +
-            tr("%1 positions, %2 measures, %3 faults")
+            PackPageWords::tr("version %1").arg(pack_.version) + " · " +
+            PackPageWords::tr("%1 positions, %2 measures, %3 faults")
                 .arg(pack_.positions.size())
                 .arg(pack_.measures.size())
                 .arg(pack_.faults.size()) +
@@ -83,9 +80,9 @@ class Page {
         sequence();
         faults();
         if (!pack_.cautions.empty()) {
-            out("<h2>" + tr("Cautions") + "</h2>" + list(pack_.cautions));
+            out("<h2>" + PackPageWords::tr("Cautions") + "</h2>" + list(pack_.cautions));
         }
-        out("<h2>" + tr("How to film it") + "</h2>" + list(pack_.filming.advice));
+        out("<h2>" + PackPageWords::tr("How to film it") + "</h2>" + list(pack_.filming.advice));
         return std::move(page_);
     }
 
@@ -105,11 +102,13 @@ class Page {
         }
         out("<td valign='top'><p>" + escaped(position.definition) + "</p>");
         if (!position.lookFor.empty()) {
-            out("<p><b>" + tr("Look at:") + "</b> " + escaped(position.lookFor) + "</p>");
+            out("<p><b>" + PackPageWords::tr("Look at:") + "</b> " + escaped(position.lookFor) +
+                "</p>");
         }
         for (const technique::Observation& observation : pack_.observations) {
             if (observation.at == position.id) {
-                out("<p><b>" + tr("Ask:") + "</b> " + escaped(observation.question) + "</p>");
+                out("<p><b>" + PackPageWords::tr("Ask:") + "</b> " + escaped(observation.question) +
+                    "</p>");
             }
         }
         for (const technique::Measure& measure : pack_.measures) {
@@ -143,7 +142,7 @@ class Page {
             bases.removeDuplicates();
             out("<br><small>" + bases.join("; ") + "</small>");
         } else {
-            out("<br><small>" + tr("told, not judged") + "</small>");
+            out("<br><small>" + PackPageWords::tr("told, not judged") + "</small>");
         }
         out("</p>");
     }
@@ -152,15 +151,15 @@ class Page {
         if (pack_.schools.empty()) {
             return;
         }
-        out("<h2>" + tr("Where coaches differ") + "</h2>");
+        out("<h2>" + PackPageWords::tr("Where coaches differ") + "</h2>");
         for (const technique::SchoolQuestion& question : pack_.schools) {
             out("<h3>" + escaped(question.text) +
                 "</h3><table border='1' cellspacing='0' cellpadding='6' width='100%'><tr>");
             for (const technique::SchoolOption& option : question.options) {
                 const bool usual = option.id == question.defaultOption;
                 out("<td valign='top'><b>" + escaped(option.name) +
-                    (usual ? " (" + tr("used unless you choose") + ")" : QString()) + "</b><br>" +
-                    escaped(option.why) + judgedOtherwise(option) + "</td>");
+                    (usual ? " (" + PackPageWords::tr("used unless you choose") + ")" : QString()) +
+                    "</b><br>" + escaped(option.why) + judgedOtherwise(option) + "</td>");
             }
             out("</tr></table><p>" + escaped(question.reason) + "</p>");
         }
@@ -179,7 +178,7 @@ class Page {
         }
         for (const technique::FaultDefinition& fault : pack_.faults) {
             if (fault.school == option.id) {
-                items << tr("a fault here only: %1").arg(escaped(fault.name));
+                items << PackPageWords::tr("a fault here only: %1").arg(escaped(fault.name));
             }
         }
         return items.isEmpty() ? QString() : "<br>· " + items.join("<br>· ");
@@ -193,7 +192,7 @@ class Page {
         for (const technique::SequenceLink& link : pack_.sequence->links) {
             links << escaped(link.name);
         }
-        out("<h2>" + tr("Sequence") + "</h2><p>" + links.join(" → ") + "</p>");
+        out("<h2>" + PackPageWords::tr("Sequence") + "</h2><p>" + links.join(" → ") + "</p>");
         if (!pack_.sequence->note.empty()) {
             out("<p>" + escaped(pack_.sequence->note) + "</p>");
         }
@@ -203,44 +202,47 @@ class Page {
         using Is = technique::Sign::Is;
         if (sign.is == Is::denied) {
             const auto* observation = technique::findObservation(pack_, sign.measure);
-            return tr("“%1” answered no").arg(escaped(observation->question));
+            return PackPageWords::tr("“%1” answered no").arg(escaped(observation->question));
         }
         const QString name = escaped(technique::findMeasure(pack_, sign.measure)->name);
         switch (sign.is) {
         case Is::above:
-            return tr("%1 above its range").arg(name);
+            return PackPageWords::tr("%1 above its range").arg(name);
         case Is::below:
-            return tr("%1 below its range").arg(name);
+            return PackPageWords::tr("%1 below its range").arg(name);
         default:
-            return tr("%1 outside its range").arg(name);
+            return PackPageWords::tr("%1 outside its range").arg(name);
         }
     }
 
     void faults() {
-        out("<h2>" + tr("Faults, cues and drills") + "</h2>");
+        out("<h2>" + PackPageWords::tr("Faults, cues and drills") + "</h2>");
         for (const technique::FaultDefinition& fault : pack_.faults) {
             out("<h3>" + escaped(fault.name) +
-                (fault.safety ? " · " + tr("guards the body") : QString()) + "</h3><p>" +
-                escaped(fault.meaning) + "</p>");
+                (fault.safety ? " · " + PackPageWords::tr("guards the body") : QString()) +
+                "</h3><p>" + escaped(fault.meaning) + "</p>");
             QStringList signs;
             for (const technique::Sign& sign : fault.signs) {
                 signs << signText(sign);
             }
-            out("<p><b>" + (fault.allSigns ? tr("Seen by all of:") : tr("Seen by:")) + "</b> " +
-                signs.join("; ") + "</p>");
+            out("<p><b>" +
+                (fault.allSigns ? PackPageWords::tr("Seen by all of:")
+                                : PackPageWords::tr("Seen by:")) +
+                "</b> " + signs.join("; ") + "</p>");
             if (!fault.leadsTo.empty()) {
                 QStringList later;
                 for (const std::string& id : fault.leadsTo) {
                     later << escaped(technique::findFault(pack_, id)->name);
                 }
-                out("<p><b>" + tr("Leads to:") + "</b> " + later.join(", ") + "</p>");
+                out("<p><b>" + PackPageWords::tr("Leads to:") + "</b> " + later.join(", ") +
+                    "</p>");
             }
             QStringList cues;
             for (const std::string& cue : fault.cues) {
                 cues << "“" + escaped(cue) + "”";
             }
-            out("<p><b>" + tr("Cues:") + "</b> " + cues.join(" · ") + "</p><p><b>" + tr("Drills:") +
-                "</b> ");
+            out("<p><b>" + PackPageWords::tr("Cues:") + "</b> " + cues.join(" · ") + "</p><p><b>" +
+                PackPageWords::tr("Drills:") + "</b> ");
             QStringList names;
             for (const std::string& id : fault.drills) {
                 const auto drill = drills_.find(id);
@@ -251,7 +253,8 @@ class Page {
             }
             out(names.join(" · ") + "</p>");
             if (!fault.caution.empty()) {
-                out("<p><b>" + tr("Caution:") + "</b> " + escaped(fault.caution) + "</p>");
+                out("<p><b>" + PackPageWords::tr("Caution:") + "</b> " + escaped(fault.caution) +
+                    "</p>");
             }
         }
     }
@@ -326,7 +329,7 @@ QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure
                          QString::fromStdString(technique::rangeText(range.good, measure.unit)));
         painter.drawText(QRectF(whole.right() + 8, y, labelWidth - 8, rowHeight),
                          Qt::AlignVCenter | Qt::AlignLeft,
-                         painter.fontMetrics().elidedText(seed(pack, range), Qt::ElideRight,
+                         painter.fontMetrics().elidedText(whomFor(pack, range), Qt::ElideRight,
                                                           static_cast<int>(labelWidth) - 8));
     }
     return image;
@@ -337,18 +340,21 @@ QString drillsHtml(const coaching::DrillLibrary& drills) {
     for (const auto& [id, drill] : drills) {
         html += "<h2>" + escaped(drill.name) + "</h2><p>" +
                 escaped(coaching::placeText(drill.place)) + " · " +
-                tr("%1 minutes").arg(drill.minutes) + "</p><p>" + escaped(drill.setUp) + "</p>" +
-                list(drill.steps) + "<p>";
+                PackPageWords::tr("%1 minutes").arg(drill.minutes) + "</p><p>" +
+                escaped(drill.setUp) + "</p>" + list(drill.steps) + "<p>";
         for (const coaching::DrillDose& dose : drill.doses) {
-            html += dose.ageTo ? tr("Up to %1 years: %2").arg(*dose.ageTo).arg(escaped(dose.text))
-                               : (drill.doses.size() > 1 ? tr("Older: %1") : tr("Dose: %1"))
+            html += dose.ageTo ? PackPageWords::tr("Up to %1 years: %2")
+                                     .arg(*dose.ageTo)
+                                     .arg(escaped(dose.text))
+                               : (drill.doses.size() > 1 ? PackPageWords::tr("Older: %1")
+                                                         : PackPageWords::tr("Dose: %1"))
                                      .arg(escaped(dose.text));
             html += "<br>";
         }
-        html += "<b>" + tr("Feel:") + "</b> " + escaped(drill.feel) + "<br><b>" + tr("Mistake:") +
-                "</b> " + escaped(drill.mistake) + "<br><b>" + tr("Then:") + "</b> " +
-                escaped(drill.progression) + "<br><b>" + tr("Caution:") + "</b> " +
-                escaped(drill.caution) + "</p>";
+        html += "<b>" + PackPageWords::tr("Feel:") + "</b> " + escaped(drill.feel) + "<br><b>" +
+                PackPageWords::tr("Mistake:") + "</b> " + escaped(drill.mistake) + "<br><b>" +
+                PackPageWords::tr("Then:") + "</b> " + escaped(drill.progression) + "<br><b>" +
+                PackPageWords::tr("Caution:") + "</b> " + escaped(drill.caution) + "</p>";
     }
     return html;
 }

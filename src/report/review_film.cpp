@@ -20,9 +20,10 @@
 namespace kestrel::report {
 namespace {
 
-QString tr(const char* s) {
-    return QCoreApplication::translate("ReviewFilm", s);
-}
+/// What stands on it, for translators.
+class ReviewFilmWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::ReviewFilmWords)
+};
 
 constexpr double captionShare = 0.13; // of the picture's height: two lines of words
 
@@ -137,9 +138,10 @@ void ReviewPainter::paintSource(QPainter& painter, const ReviewSource& source, i
         painter.fillRect(where, slate);
         painter.setPen(Qt::white);
         painter.setFont(fontOf(where.height() / 24));
-        const QString why = film_.blurFaces ? tr("Left out: the face cannot be found to blur it.")
-                            : main          ? tr("This frame cannot be read.")
-                                            : tr("The other film does not show this moment.");
+        const QString why =
+            film_.blurFaces ? ReviewFilmWords::tr("Left out: the face cannot be found to blur it.")
+            : main          ? ReviewFilmWords::tr("This frame cannot be read.")
+                            : ReviewFilmWords::tr("The other film does not show this moment.");
         painter.drawText(where, Qt::AlignCenter | Qt::TextWordWrap, why);
         return;
     }

@@ -10,9 +10,10 @@ namespace {
 
 using model::ScriptStep;
 
-std::string tr(const char* s) {
-    return QCoreApplication::translate("ReviewFilm", s).toStdString();
-}
+/// What stands on it, for translators.
+class ReviewProposalWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::ReviewProposalWords)
+};
 
 /// What a stop is there for; of several at one position the first in this order is said.
 enum class Why { focus, watch, strength };
@@ -42,23 +43,28 @@ class Proposal {
         const model::Plan& plan = visit_.plan;
         if (!plan.focusFaultId.empty()) {
             const coaching::FaultWords words = coaching::wordsOf(pack_, choice_, plan.focusFaultId);
-            std::string caption = tr("Work on this: ") + words.name + ".";
+            std::string caption =
+                ReviewProposalWords::tr("Work on this: ").toStdString() + words.name + ".";
             if (!plan.cueTexts.empty()) {
-                caption += tr(" Think: “") + plan.cueTexts.front() + "”";
+                caption += ReviewProposalWords::tr(" Think: “").toStdString() +
+                           plan.cueTexts.front() + "”";
             }
             add(plan.focusFaultId, {Why::focus, {}, caption});
         }
         for (const std::string& id : plan.watchFaultIds) {
             add(id, {Why::watch,
                      {},
-                     tr("Keep an eye on: ") + coaching::wordsOf(pack_, choice_, id).name + "."});
+                     ReviewProposalWords::tr("Keep an eye on: ").toStdString() +
+                         coaching::wordsOf(pack_, choice_, id).name + "."});
         }
         constexpr std::size_t enoughPraise = 2;
         std::size_t praised = 0;
         for (const std::string& id : plan.strengthIds) {
             const technique::Measure& measure = *technique::findMeasure(pack_, id);
             if (praised < enoughPraise &&
-                put(measure.at, {Why::strength, id, tr("Good: ") + measure.plain + "."})) {
+                put(measure.at,
+                    {Why::strength, id,
+                     ReviewProposalWords::tr("Good: ").toStdString() + measure.plain + "."})) {
                 ++praised;
             }
         }
@@ -139,7 +145,8 @@ model::ReviewScript proposedScript(const technique::Pack& pack, const model::Rep
     constexpr double slow = 0.25;
 
     model::ReviewScript script;
-    script.push_back(run(start, end, 1.0, tr("Watch it once as it is.")));
+    script.push_back(
+        run(start, end, 1.0, ReviewProposalWords::tr("Watch it once as it is.").toStdString()));
     int reached = start;
     for (const auto& [frame, entry] : Proposal(pack, rep, readings, visit, choice).stops()) {
         const auto& [position, stop] = entry;
@@ -155,7 +162,8 @@ model::ReviewScript proposedScript(const technique::Pack& pack, const model::Rep
         script.push_back(step);
         if (stop.why == Why::focus && earlier.repId.stored()) {
             step.besideRep = earlier.repId;
-            step.caption = tr("On the left then, on the right now.");
+            step.caption =
+                ReviewProposalWords::tr("On the left then, on the right now.").toStdString();
             step.seconds = secondsFor(step.caption);
             script.push_back(step);
         }
@@ -166,7 +174,8 @@ model::ReviewScript proposedScript(const technique::Pack& pack, const model::Rep
     script.push_back(run(reached, end, slow, {}));
     if (!cue.empty()) {
         constexpr double half = 0.5;
-        script.push_back(run(start, end, half, tr("Once more. Think: ") + cue));
+        script.push_back(run(start, end, half,
+                             ReviewProposalWords::tr("Once more. Think: ").toStdString() + cue));
     }
     return script;
 }

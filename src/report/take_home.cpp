@@ -14,9 +14,10 @@
 namespace kestrel::report {
 namespace {
 
-QString tr(const char* s) {
-    return QCoreApplication::translate("TakeHome", s);
-}
+/// What stands on it, for translators.
+class TakeHomeWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::TakeHomeWords)
+};
 
 TakeHomeDrill drillFor(const coaching::Drill& drill, std::optional<int> age) {
     TakeHomeDrill result;
@@ -83,14 +84,14 @@ QString caption(const technique::Pack& pack, const model::Reading* reading) {
     const QString plain = text(technique::findMeasure(pack, reading->measureId)->plain);
     switch (reading->verdict) {
     case model::Verdict::inside:
-        return tr("Good: %1.").arg(plain);
+        return TakeHomeWords::tr("Good: %1.").arg(plain);
     case model::Verdict::outside:
-        return tr("Work on: %1.").arg(plain);
+        return TakeHomeWords::tr("Work on: %1.").arg(plain);
     case model::Verdict::edge:
-        return tr("Close to the line: %1.").arg(plain);
+        return TakeHomeWords::tr("Close to the line: %1.").arg(plain);
     case model::Verdict::reported:
     case model::Verdict::unreadable:
-        return tr("Shown: %1.").arg(plain);
+        return TakeHomeWords::tr("Shown: %1.").arg(plain);
     }
     return {};
 }
@@ -121,10 +122,11 @@ std::vector<TakeHomePicture> positionPictures(const SheetMaterial& material) {
         const model::Reading* shown = readingToShow(material, material.shown, position.id);
         const QImage image = playerAt(material, material.shown, *frame, shown);
         if (!image.isNull()) {
-            pictures.push_back({model::onlyFound(rep, position.id) == nullptr
-                                    ? text(position.name)
-                                    : tr("%1 (found by the program)").arg(text(position.name)),
-                                caption(material.pack, shown), image});
+            pictures.push_back(
+                {model::onlyFound(rep, position.id) == nullptr
+                     ? text(position.name)
+                     : TakeHomeWords::tr("%1 (found by the program)").arg(text(position.name)),
+                 caption(material.pack, shown), image});
         }
     }
     return pictures;
@@ -165,8 +167,8 @@ std::vector<TakeHomePicture> beforeAndAfter(const SheetMaterial& material) {
             return {};
         }
         pair.push_back({filmed == &material.shown
-                            ? tr("Now: %1").arg(dayText(filmed->clip.filmed))
-                            : tr("Then: %1").arg(dayText(filmed->clip.filmed)),
+                            ? TakeHomeWords::tr("Now: %1").arg(dayText(filmed->clip.filmed))
+                            : TakeHomeWords::tr("Then: %1").arg(dayText(filmed->clip.filmed)),
                         caption(material.pack, shown), image});
     }
     return pair;
@@ -182,7 +184,7 @@ std::vector<TakeHomeDay> weekOf(const SheetMaterial& material) {
             days.push_back({date, text(coaching::stageText(item.stage)), {}, 0});
         }
         const auto drill = material.drills.find(item.drillId);
-        days.back().drills << tr("%1: %2").arg(
+        days.back().drills << TakeHomeWords::tr("%1: %2").arg(
             drill == material.drills.end() ? text(item.drillId) : text(drill->second.name),
             text(item.dose));
         days.back().minutes += item.minutes;
@@ -210,8 +212,9 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
         sheet.focusMeaning = text(focus.meaning);
         const model::Fault& first = material.visit.findings.faults.front();
         const bool proposed = first.faultId == plan.focusFaultId && !first.pinned;
-        sheet.whyFirst = proposed ? text(material.visit.findings.whyFirst)
-                                  : tr("Your coach chose this one to work on first.");
+        sheet.whyFirst = proposed
+                             ? text(material.visit.findings.whyFirst)
+                             : TakeHomeWords::tr("Your coach chose this one to work on first.");
         for (const std::string& cue : plan.cueTexts) {
             sheet.cues << text(cue);
         }
@@ -220,8 +223,9 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
                 sheet.drills.push_back(drillFor(drill->second, material.doseAge));
             }
         }
-        sheet.nextQuestions << tr("Did you do your drills? Bring this sheet with your ticks.")
-                            << tr("Do you still do it: “%1”? We film it again.").arg(sheet.focus);
+        sheet.nextQuestions
+            << TakeHomeWords::tr("Did you do your drills? Bring this sheet with your ticks.")
+            << TakeHomeWords::tr("Do you still do it: “%1”? We film it again.").arg(sheet.focus);
     }
     for (const std::string& id : plan.watchFaultIds) {
         sheet.watch << text(coaching::wordsOf(pack, material.choice, id).name);
@@ -230,13 +234,15 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
         sheet.cautions << text(caution);
     }
     if (material.doseAge != material.circumstances.ageYears) {
-        sheet.cautions << tr("You grow fast right now, so your drills are kept small. Stop when a "
-                             "heel, knee, elbow or shoulder hurts, and tell a grown-up.");
+        sheet.cautions << TakeHomeWords::tr(
+            "You grow fast right now, so your drills are kept small. Stop when a "
+            "heel, knee, elbow or shoulder hurts, and tell a grown-up.");
     }
     if (!material.pose.isNull() && !plan.focusFaultId.empty()) {
         const std::string& at = technique::findFault(pack, plan.focusFaultId)->at;
         sheet.pose.push_back({text(technique::findPosition(pack, at)->name),
-                              tr("This is how it looks when it is right."), material.pose});
+                              TakeHomeWords::tr("This is how it looks when it is right."),
+                              material.pose});
     }
     sheet.week = weekOf(material);
     sheet.nextVisit = material.nextVisit.empty() ? QString() : dayText(material.nextVisit);

@@ -10,9 +10,10 @@
 namespace kestrel::report {
 namespace {
 
-QString tr(const char* s) {
-    return QCoreApplication::translate("TakeHome", s);
-}
+/// What stands on it, for translators.
+class TakeHomeWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::TakeHomeWords)
+};
 
 /// `first` is the number of the first of them among all pictures of the sheet.
 QString pictures(const std::vector<TakeHomePicture>& shown, std::size_t first, bool numbered,
@@ -20,7 +21,7 @@ QString pictures(const std::vector<TakeHomePicture>& shown, std::size_t first, b
     constexpr std::size_t across = 4;
     constexpr int shownWidth = 118; // four of them with their room fill a page
     QString html = QStringLiteral("<table width=\"100%\" cellpadding=\"4\" summary=\"%1\">")
-                       .arg(escaped(tr("Pictures")));
+                       .arg(escaped(TakeHomeWords::tr("Pictures")));
     for (std::size_t start = 0; start < shown.size(); start += across) {
         html += "<tr>";
         for (std::size_t i = start; i < std::min(start + across, shown.size()); ++i) {
@@ -39,16 +40,17 @@ QString pictures(const std::vector<TakeHomePicture>& shown, std::size_t first, b
 
 QString drill(const TakeHomeDrill& d) {
     QString html = QStringLiteral("<h3>%1</h3>\n").arg(escaped(d.name));
-    const QString needs = d.equipment.isEmpty() ? QString() : tr(" You need: %1.").arg(d.equipment);
+    const QString needs =
+        d.equipment.isEmpty() ? QString() : TakeHomeWords::tr(" You need: %1.").arg(d.equipment);
     html += QStringLiteral("<p><b>%1</b> · %2 · %3.%4</p>\n")
-                .arg(escaped(d.dose), escaped(tr("%1 minutes").arg(d.minutes)), escaped(d.place),
-                     escaped(needs));
+                .arg(escaped(d.dose), escaped(TakeHomeWords::tr("%1 minutes").arg(d.minutes)),
+                     escaped(d.place), escaped(needs));
     html += paragraph(d.setUp);
     html += list(d.steps, "ol");
-    html += labelled(tr("Feels right when:"), d.feel);
-    html += labelled(tr("Watch out for:"), d.mistake);
-    html += labelled(tr("When it is easy:"), d.next);
-    html += labelled(tr("Take care:"), d.caution);
+    html += labelled(TakeHomeWords::tr("Feels right when:"), d.feel);
+    html += labelled(TakeHomeWords::tr("Watch out for:"), d.mistake);
+    html += labelled(TakeHomeWords::tr("When it is easy:"), d.next);
+    html += labelled(TakeHomeWords::tr("Take care:"), d.caution);
     return html;
 }
 
@@ -56,8 +58,9 @@ QString drill(const TakeHomeDrill& d) {
 QString week(const TakeHome& sheet) {
     QString html =
         QStringLiteral("<table width=\"100%\" cellpadding=\"4\" border=\"0\" summary=\"%1\"><tr>")
-            .arg(escaped(tr("Homework by day")));
-    for (const QString& title : {tr("Day"), tr("What to do"), tr("Time"), tr("Done")}) {
+            .arg(escaped(TakeHomeWords::tr("Homework by day")));
+    for (const QString& title : {TakeHomeWords::tr("Day"), TakeHomeWords::tr("What to do"),
+                                 TakeHomeWords::tr("Time"), TakeHomeWords::tr("Done")}) {
         html += QStringLiteral("<th align=\"left\">%1</th>").arg(escaped(title));
     }
     html += "</tr>\n";
@@ -77,7 +80,7 @@ QString week(const TakeHome& sheet) {
         html += QStringLiteral("<tr><td valign=\"top\">%1</td><td valign=\"top\">%2</td>"
                                "<td valign=\"top\">%3</td><td valign=\"top\">%4</td></tr>\n")
                     .arg(escaped(day.date), drills.join("<br>"),
-                         escaped(tr("%1 min").arg(day.minutes)), boxes.join("<br>"));
+                         escaped(TakeHomeWords::tr("%1 min").arg(day.minutes)), boxes.join("<br>"));
     }
     return html + "</table>\n";
 }
@@ -87,30 +90,33 @@ QString week(const TakeHome& sheet) {
 QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress) {
     QString body;
     body += QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
-                .arg(slate.name(), escaped(tr("%1: %2").arg(sheet.player, sheet.technique)));
-    body += paragraph(sheet.filmed.isEmpty()
-                          ? QString()
-                          : tr("Filmed on %1.").arg(dayText(sheet.filmed.toStdString())));
+                .arg(slate.name(),
+                     escaped(TakeHomeWords::tr("%1: %2").arg(sheet.player, sheet.technique)));
+    body += paragraph(
+        sheet.filmed.isEmpty()
+            ? QString()
+            : TakeHomeWords::tr("Filmed on %1.").arg(dayText(sheet.filmed.toStdString())));
     if (!sheet.pictures.empty()) {
         body += pictures(sheet.pictures, 0, true, pictureAddress);
     }
     if (!sheet.strengths.isEmpty()) {
-        body += heading(tr("Keep doing this"));
+        body += heading(TakeHomeWords::tr("Keep doing this"));
         body += list(sheet.strengths);
     }
     if (sheet.focus.isEmpty()) {
-        body += heading(tr("Your focus"));
-        body += paragraph(tr("The film shows nothing that needs to change now. Keep playing the "
-                             "way you do, and film again at your next visit."));
+        body += heading(TakeHomeWords::tr("Your focus"));
+        body += paragraph(
+            TakeHomeWords::tr("The film shows nothing that needs to change now. Keep playing the "
+                              "way you do, and film again at your next visit."));
     } else {
-        body += heading(tr("Your one focus: %1").arg(sheet.focus));
+        body += heading(TakeHomeWords::tr("Your one focus: %1").arg(sheet.focus));
         body += paragraph(sheet.focusMeaning);
         body += paragraph(sheet.whyFirst);
         body += QStringLiteral("<p><b>%1</b></p>\n")
-                    .arg(escaped(tr("Think of one of these as you move:")));
+                    .arg(escaped(TakeHomeWords::tr("Think of one of these as you move:")));
         QStringList cues;
         for (const QString& cue : sheet.cues) {
-            cues << tr("“%1”").arg(cue);
+            cues << TakeHomeWords::tr("“%1”").arg(cue);
         }
         body += list(cues);
     }
@@ -119,8 +125,8 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
         // Two rows of pictures leave room for the focus on the first page, and the drills begin the
         // next one; after three they go on where the focus ends.
         constexpr std::size_t twoRows = 8;
-        body += sheet.pictures.size() <= twoRows ? pageHeading(tr("Your drills"))
-                                                 : heading(tr("Your drills"));
+        body += sheet.pictures.size() <= twoRows ? pageHeading(TakeHomeWords::tr("Your drills"))
+                                                 : heading(TakeHomeWords::tr("Your drills"));
         if (!sheet.pose.empty()) {
             body += pictures(sheet.pose, sheet.pictures.size() + sheet.beforeAndAfter.size(), false,
                              pictureAddress);
@@ -130,32 +136,33 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
         }
     }
     if (!sheet.week.empty()) {
-        body += heading(tr("Your plan"));
-        body +=
-            paragraph(tr("Tick each drill when you have done it. “Stepped up” means: do it as it "
-                         "says under “When it is easy”."));
+        body += heading(TakeHomeWords::tr("Your plan"));
+        body += paragraph(TakeHomeWords::tr(
+            "Tick each drill when you have done it. “Stepped up” means: do it as it "
+            "says under “When it is easy”."));
         body += week(sheet);
     }
     if (!sheet.beforeAndAfter.empty()) {
-        body += heading(tr("Then and now"));
+        body += heading(TakeHomeWords::tr("Then and now"));
         body += pictures(sheet.beforeAndAfter, sheet.pictures.size(), false, pictureAddress);
     }
     if (!sheet.nextQuestions.isEmpty()) {
         body += heading(sheet.nextVisit.isEmpty()
-                            ? tr("Next time we ask")
-                            : tr("Next time, on %1, we ask").arg(sheet.nextVisit));
+                            ? TakeHomeWords::tr("Next time we ask")
+                            : TakeHomeWords::tr("Next time, on %1, we ask").arg(sheet.nextVisit));
         body += list(sheet.nextQuestions);
     }
     if (!sheet.watch.isEmpty()) {
-        body += heading(tr("Keep an eye on"));
-        body += paragraph(tr("Nothing to change yet; we look at these again next time."));
+        body += heading(TakeHomeWords::tr("Keep an eye on"));
+        body += paragraph(
+            TakeHomeWords::tr("Nothing to change yet; we look at these again next time."));
         body += list(sheet.watch);
     }
     if (!sheet.note.isEmpty()) {
-        body += heading(tr("From your coach"));
+        body += heading(TakeHomeWords::tr("From your coach"));
         body += paragraph(sheet.note);
     }
-    body += heading(tr("Take care"));
+    body += heading(TakeHomeWords::tr("Take care"));
     body += list(sheet.cautions);
     return documentHtml(sheet.player, body);
 }

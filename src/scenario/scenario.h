@@ -42,8 +42,9 @@ struct ScenarioPlayer {
     std::optional<ScenarioPlan> plan = std::nullopt;
 };
 
-/// Everything the demo library holds.
-std::vector<ScenarioPlayer> scenario();
+/// Everything the demo library holds. `filmScale` makes the films' pictures smaller, such as 0.25
+/// for tests that only need them to be there.
+std::vector<ScenarioPlayer> scenario(double filmScale = 1.0);
 
 /// Renders a film with its truth beside it; beside a film of several reps stands which frames
 /// each of them takes. Returns false when cancelled.
@@ -56,6 +57,7 @@ using Report = std::function<void(const std::string& line)>;
 /// Makes the demo library in `folder`, with the films and truth files in `folder`/film. Films that
 /// are there already are not rendered again; a library that is there already is left as it is, with
 /// all that was done in it. Throws model::InputError or std::runtime_error when it cannot be made.
-void makeDemoLibrary(const std::filesystem::path& folder, const Report& report = {});
+void makeDemoLibrary(const std::filesystem::path& folder, const Report& report = {},
+                     double filmScale = 1.0);
 
 } // namespace kestrel::scenario

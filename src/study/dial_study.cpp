@@ -86,9 +86,8 @@ std::string markdown(const DialStudy& study) {
 std::string dialsDocument() {
     std::string text =
         "# What the fault dials do\n\n"
-        "Made by `jolly-kestrel-cli demo dials`; the test `test_dials` compares this file with "
-        "what "
-        "the program says\nnow. Each dial was turned alone, for a right-hander of 1.70 m. “Moved” "
+        "Made by `./kestrel pages`. Each dial was turned alone, for a right-hander of 1.70 m. "
+        "“Moved” "
         "is "
         "how far the true quantity moved in\nthe dial's direction at a quarter, half and all of "
         "the "

@@ -22,6 +22,11 @@
 namespace kestrel::study {
 namespace {
 
+bool needsLine(const technique::Measure& measure) {
+    const auto* ground = measure.kind->as<technique::GroundKind>();
+    return ground != nullptr && ground->needsLine;
+}
+
 using model::Point2;
 
 constexpr double placingSdPx = 1.5; ///< a careful click
@@ -39,9 +44,7 @@ synth::FilmSpec filmed(const technique::Pack& pack, model::View view, model::Han
     spec.camera.view = view;
     constexpr double chestHeight = 1.4; // metres
     spec.camera.heightM = chestHeight;
-    const bool linesCount =
-        std::any_of(pack.measures.begin(), pack.measures.end(),
-                    [](const technique::Measure& m) { return m.kind->needsLine; });
+    const bool linesCount = std::any_of(pack.measures.begin(), pack.measures.end(), needsLine);
     if (linesCount) {
         constexpr double courtShows = 0.22; // of the picture's height that the player takes
         spec.camera.bodyFraction = courtShows;
@@ -67,7 +70,8 @@ technique::Circumstances circumstancesOf(const synth::FilmSpec& spec, int frames
 /// Whether it rests on marks on the ground or on how large the ball's plane looks, whose own errors
 /// are drawn apart (see `otherwise`), so that they spoil no other reading's scatter.
 bool readInMetres(const technique::Measure& m) {
-    return m.kind->ground != nullptr || m.kind->flight != nullptr;
+    return m.kind->as<technique::GroundKind>() != nullptr ||
+           m.kind->as<technique::FlightKind>() != nullptr;
 }
 
 /// The sums that a row of the table is made of.
@@ -106,7 +110,7 @@ model::GroundMarks marksFor(const technique::Pack& pack, const synth::FilmScene&
         for (const technique::GroundPlace& place : pack.places) {
             const bool has = std::any_of(place.lines.begin(), place.lines.end(),
                                          [&](const auto& line) { return line.id == m.line; });
-            if (m.kind->needsLine && has) {
+            if (needsLine(m) && has) {
                 model::GroundMarks marks =
                     synth::markedPlace(scene, place, 0.0, 0.0, placingSdPx, random);
                 constexpr std::size_t fewest = 4;
@@ -157,7 +161,7 @@ void studyScene(const technique::Pack& pack, model::View view, model::Hand hand,
         model::Rep rep = synth::placedRep(spec, placingSdPx, random);
         rep.bodyTurns = turns;
         for (const technique::Measure& m : pack.measures) {
-            if (m.kind->counted) {
+            if (m.kind->as<technique::CountedKind>() != nullptr) {
                 std::normal_distribution<double> miscount(0.0,
                                                           0.12); // technique/judge/evaluate.cpp
                 rep.counts[m.id] = countedTurns + miscount(random);

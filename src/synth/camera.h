@@ -23,7 +23,7 @@ struct Camera {
 
     /// Coordinates in the camera: x right, y down, z forwards, metres.
     [[nodiscard]] Vector inCamera(const Vector& world) const;
-    /// Picture point in pixels, (0, 0) the centre of the top-left pixel. Background the camera:
+    /// Picture point in pixels, (0, 0) the centre of the top-left pixel. Behind the camera:
     /// nothing.
     [[nodiscard]] std::optional<model::Point2> project(const Vector& world) const;
     /// The direction in the world seen at a picture point; not of unit length.

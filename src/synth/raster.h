@@ -57,7 +57,7 @@ class Canvas {
     [[nodiscard]] int height() const { return height_; }
 
     /// By offset y · width + x inside the canvas.
-    [[nodiscard]] bool occluded(std::size_t offset) const { return nearness_[offset] > 0.0F; }
+    [[nodiscard]] bool covered(std::size_t offset) const { return nearness_[offset] > 0.0F; }
     [[nodiscard]] float nearness(std::size_t offset) const { return nearness_[offset]; }
     [[nodiscard]] const Colour& colour(std::size_t offset) const { return colour_[offset]; }
     [[nodiscard]] bool inShadow(std::size_t offset) const { return shadow_[offset] != 0; }

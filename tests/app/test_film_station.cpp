@@ -296,11 +296,11 @@ void TestFilmStation::makesAreCountedBySpot() {
     shot.techniqueId = "jump_shot";
     shot.positions.clear();
     shot.landmarks.clear();
-    shot.packEdition = 0;
+    shot.packEdition = {};
     shot.shotType = "free_throw_line";
     shot.observations = {{"went_in", model::Seen::yes}};
     library.save(shot);
-    shot.id = 0;
+    shot.id = {};
     shot.observations = {{"went_in", model::Seen::no}};
     library.save(shot);
     shot.shotType = "three_left_corner";
@@ -327,7 +327,7 @@ void TestFilmStation::whatRepeatsIsTold() {
     const model::Rep first = library.reps(clip).front();
     for (const double moved : {0.0, 25.0}) {
         model::Rep again = first;
-        again.id = 0;
+        again.id = {};
         again.landmarks.at(again.positions.at("foot_plant")).at(model::Landmark::leftKnee).px.x +=
             moved;
         library.save(again);

@@ -1,5 +1,6 @@
 #include "window/window_driver.h"
 
+#include "support/commands.h"
 #include "technique/pack/json_file.h"
 
 #include <QComboBox>

@@ -76,14 +76,14 @@ class TestPacksStation : public QObject {
         line->selectAll();
         QTest::keyClicks(line, text);
         QTest::keyClick(line, Qt::Key_Return);
-        QTest::qWait(20); // the form is built anew after the field's own event
+        support::Window::settle(); // the form is built anew after the field's own event
     }
     void choose(const QString& field, const QString& text) {
         auto* box = window_->find<QComboBox>(field);
         box->setCurrentIndex(box->findText(text));
         QVERIFY(box->currentIndex() >= 0);
         emit box->activated(box->currentIndex());
-        QTest::qWait(20);
+        support::Window::settle();
     }
 
     std::unique_ptr<QTemporaryDir> folder_;
@@ -168,7 +168,7 @@ void TestPacksStation::mistakeIsToldAndNotKept() {
     auto* at = window_->find<QComboBox>("field_at");
     at->lineEdit()->setText("nowhere");
     emit at->lineEdit()->editingFinished();
-    QTest::qWait(20);
+    support::Window::settle();
     QVERIFY(window_->text("packProblem").contains("there is no position “nowhere”"));
     QVERIFY(window_->text("packProblem").contains("/at"));
     QCOMPARE(newest("overhand_pitch").text, before);
@@ -203,7 +203,7 @@ void TestPacksStation::measureIsAddedWithLiveCheck() {
                                                               : "open_side");
         lines->setFocus();
         window_->find("packTree")->setFocus();
-        QTest::qWait(20);
+        support::Window::settle();
     }
     QVERIFY2(!window_->find("packProblem")->isVisible(), qPrintable(window_->text("packProblem")));
     QCOMPARE(newest("overhand_pitch").measures.size(), count + 1);
@@ -292,8 +292,8 @@ void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
         QFAIL("no such school");
     };
     auto* forWhom = dialog->findChild<QComboBox*>("schoolForWhom");
-    const auto chooseFor = [&](desk::ForWhom seed) {
-        forWhom->setCurrentIndex(forWhom->findData(static_cast<int>(seed)));
+    const auto chooseFor = [&](desk::ForWhom whom) {
+        forWhom->setCurrentIndex(forWhom->findData(static_cast<int>(whom)));
     };
     chooseFor(desk::ForWhom::rep);
     answer("drive");
@@ -323,7 +323,7 @@ void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
 
 void TestPacksStation::curvesStandBelowTheFilm() {
     const model::ClipId clip = support::addClip(*window_, support::faulty());
-    model::Rep rep = library().reps(clip).front();
+    model::Rep rep = window_->library().reps(clip).front();
     const model::Rep truth = support::trueRep(support::faulty().spec);
     rep.positions = truth.positions;
     rep.landmarks = truth.landmarks;
@@ -332,7 +332,7 @@ void TestPacksStation::curvesStandBelowTheFilm() {
             point.sdPx = 1.5;
         }
     }
-    library().save(rep);
+    window_->library().save(rep);
     emit desk().edits.recordsChanged();
     window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
@@ -391,7 +391,7 @@ void TestPacksStation::ownDrillServesAnOwnFault() {
     lines->setPlainText(lines->toPlainText() + "\nmy_drill");
     lines->setFocus();
     window_->find("packTree")->setFocus();
-    QTest::qWait(20);
+    support::Window::settle();
     const auto& drills = newest("bat_swing").faults[0].drills;
     QVERIFY(std::find(drills.begin(), drills.end(), "my_drill") != drills.end());
     list->setCurrentRow(list->count() - 1);

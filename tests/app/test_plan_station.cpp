@@ -1,6 +1,8 @@
+#include "app/plan/film_panel.h"
 #include "app/plan/film_preview.h"
 #include "app/plan/plan_station.h"
 #include "film/sound.h"
+#include "scenario/scenario.h"
 #include "support/commands.h"
 #include "window/window_driver.h"
 
@@ -141,14 +143,11 @@ void TestPlanStation::takeHomeInEightActions() {
     QVERIFY(!window_->library().homework(window_->desk().visit.key()).empty());
 }
 
-/// On the demo library where one is named; ./kestrel demo makes it.
+/// On the demo library, with small pictures.
 void TestPlanStation::takeHomeOfTheDemosPlayers() {
-    const QString demo = qEnvironmentVariable("KESTREL_DEMO_LIBRARY");
-    if (demo.isEmpty()) {
-        QSKIP("no demo library is named in KESTREL_DEMO_LIBRARY");
-    }
     window_.reset();
-    fs::copy(demo.toStdString(), path("demo").toStdString(), fs::copy_options::recursive);
+    constexpr double filmScale = 0.25;
+    scenario::makeDemoLibrary(path("demo").toStdString(), {}, filmScale);
     window_ = std::make_unique<support::Window>(path("demo").toStdString());
     desk::Desk& desk = window_->desk();
     int players = 0;
@@ -285,7 +284,8 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     }
     window_->find<QSpinBox>("homeworkMinutes")->setValue(20);
     window_->press("nextVisitAgreed");
-    const QDate next = QDate::currentDate().addDays(28);
+    const QDate next =
+        QDate::fromString(QString::fromStdString(support::testDay), Qt::ISODate).addDays(28);
     window_->find<QDateEdit>("nextVisit")->setDate(next);
     window_->press("planHomework");
     const model::Homework planned = window_->library().homework(visit);
@@ -437,7 +437,7 @@ void TestPlanStation::filmIsProposedAndEdited() {
     window_->find<QDoubleSpinBox>("stepSeconds")->setValue(6.5);
     QCOMPARE(script()[at].seconds, 6.5);
     window_->press("stepRing");
-    QTest::qWait(50);
+    QTRY_VERIFY(!preview->image().isNull());
     QTest::mouseClick(preview, Qt::LeftButton, Qt::NoModifier, preview->rect().center());
     QVERIFY(script()[at].pointer.has_value());
     const model::FrameSpan film{0, window_->desk().open.index().width};
@@ -459,7 +459,7 @@ void TestPlanStation::filmIsProposedAndEdited() {
     QCOMPARE(steps->count(), proposed + 1);
     // Played from start to end, the steps light up one after the other.
     steps->setCurrentRow(0);
-    QTest::qWait(200);
+    QTRY_VERIFY(!preview->image().isNull());
     window_->press("playFilm");
     QTRY_VERIFY_WITH_TIMEOUT(steps->currentRow() >= 1, 20000);
     QCOMPARE(window_->find<QPushButton>("playFilm")->text(), QString("Stop"));
@@ -473,15 +473,20 @@ void TestPlanStation::voiceIsRecordedAndTakenAway() {
         tone[i] = static_cast<float>(0.3 * std::sin(0.05 * static_cast<double>(i)));
     }
     film::writeWav(tone, path("tone.wav").toStdString());
-    qputenv("KESTREL_MICROPHONE", path("tone.wav").toUtf8());
     openPlan();
+    struct Recorded : app::SoundSource {
+        explicit Recorded(std::vector<float> samples) : samples_(std::move(samples)) {}
+        std::vector<float> heard() override { return samples_; }
+        std::vector<float> samples_;
+    };
+    window_->main().planStation().filmPanel().setMicrophone(
+        [tone] { return std::make_unique<Recorded>(tone); });
     page(app::PlanStation::film);
     window_->press("proposeFilm");
     auto* steps = window_->find<QListWidget>("filmSteps");
     steps->setCurrentRow(2);
     window_->press("recordVoice");
     QCOMPARE(window_->find<QPushButton>("recordVoice")->text(), QString("Stop recording"));
-    QTest::qWait(600);
     window_->press("recordVoice");
     const auto script = [&] {
         return window_->library().reviewScript(window_->desk().open.rep().id);
@@ -489,7 +494,7 @@ void TestPlanStation::voiceIsRecordedAndTakenAway() {
     const std::string voice = script()[2].voice;
     QVERIFY(!voice.empty());
     const std::vector<float> heard = film::readSound(window_->library().voiceFolder() / voice);
-    QVERIFY(heard.size() > film::soundRate / 2 && heard.size() < 2 * film::soundRate);
+    QCOMPARE(heard.size(), tone.size());
     QVERIFY(std::abs(heard[1000] - tone[1000]) < 1e-3);
     QVERIFY(steps->item(2)->text().contains(QStringLiteral("♪")));
     window_->press("removeVoice");
@@ -497,7 +502,6 @@ void TestPlanStation::voiceIsRecordedAndTakenAway() {
     whenAskedForAFile(path("tone.wav"));
     window_->press("importVoice");
     QVERIFY(!script()[2].voice.empty());
-    qunsetenv("KESTREL_MICROPHONE");
 }
 
 void TestPlanStation::filmIsSavedAndBrokenOff() {

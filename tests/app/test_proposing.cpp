@@ -10,6 +10,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTemporaryDir>
+#include <QThreadPool>
 #include <QTimer>
 
 #include <algorithm>
@@ -113,7 +114,9 @@ void TestProposing::stoppingChangesNothing() {
     QTRY_VERIFY_WITH_TIMEOUT(progress.count() > 2, 60000);
     window_->press("proposeLandmarks");
     QVERIFY(!window_->desk().search.isSearching());
-    QTest::qWait(500); // the search ends by itself and must leave nothing behind
+    // The search ends by itself and must leave nothing behind.
+    QThreadPool::globalInstance()->waitForDone();
+    QApplication::processEvents();
     QVERIFY(points().empty());
     QVERIFY(!window_->desk().edits.stack().canUndo());
 }
@@ -280,18 +283,17 @@ void TestProposing::theClickedPlayerIsFollowed() {
 }
 
 void TestProposing::undoGoesAllTheWayBack() {
-    QUndoStack& undo = window_->desk().edits.stack();
+    desk::EditStack& edits = window_->desk().edits;
     const model::LandmarkTrack end = points();
     int steps = 0;
-    while (undo.canUndo()) {
-        undo.undo();
+    while (edits.undo()) {
         ++steps;
     }
     QCOMPARE(steps, 6); // placed, proposed, confirmed, corrected, hidden, position confirmed
     QVERIFY(points().empty());
     QVERIFY(window_->library().evidence(window_->desk().open.rep().id).empty());
     for (int step = 0; step < steps; ++step) {
-        undo.redo(); // what lies beyond was taken back by the test before
+        edits.redo(); // what lies beyond was taken back by the test before
     }
     QVERIFY(points() == end);
 }

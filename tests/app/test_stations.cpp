@@ -3,6 +3,7 @@
 #include "support/commands.h"
 
 #include <QComboBox>
+#include <QDir>
 #include <QLineEdit>
 #include <QMessageBox>
 #include <QPlainTextEdit>
@@ -256,7 +257,17 @@ void TestStations::killedProgramReopensWhereItWas() {
     QProcess program;
     program.start(KESTREL_APP, {"--library", QString::fromStdString(library().string())});
     QVERIFY(program.waitForStarted());
-    QTest::qWait(1500);
+    // Until it has the clip's film open.
+    const QDir open(QString("/proc/%1/fd").arg(program.processId()));
+    const auto hasFilm = [&] {
+        for (const QFileInfo& file : open.entryInfoList(QDir::Files | QDir::System)) {
+            if (file.symLinkTarget().contains("/clips/")) {
+                return true;
+            }
+        }
+        return false;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(hasFilm(), 30000);
     QCOMPARE(program.state(), QProcess::Running);
     program.kill();
     program.waitForFinished();

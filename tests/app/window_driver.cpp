@@ -1,5 +1,7 @@
 #include "window/window_driver.h"
 
+#include "app/language.h"
+
 namespace kestrel::support {
 
 void whenAskedForAFile(const QString& file) {
@@ -12,6 +14,11 @@ void whenAskedForAFile(const QString& file) {
 }
 
 Window::Window(const std::filesystem::path& library) {
+    static const bool spoken = [] {
+        app::applyLanguage(*qobject_cast<QApplication*>(QApplication::instance()));
+        return true;
+    }();
+    Q_UNUSED(spoken);
     reopen(library);
 }
 
@@ -63,6 +70,14 @@ QString Window::problem() {
 void Window::key(Qt::Key key, Qt::KeyboardModifiers modifiers) {
     QWidget* target = main_->focusWidget() != nullptr ? main_->focusWidget() : main_.get();
     QTest::keyClick(target, key, modifiers);
+}
+
+void Window::settle() {
+    constexpr int generations = 4; // what happens may post more
+    for (int i = 0; i < generations; ++i) {
+        QCoreApplication::processEvents();
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    }
 }
 
 void Window::waitForPicture() {

@@ -85,6 +85,9 @@ class Window {
 
     void waitForPicture();
 
+    /// Lets everything happen that is waiting to happen at once: forms built anew, widgets gone.
+    static void settle();
+
     /// Clicks the stage where a picture point is shown.
     void clickPicture(model::Point2 at, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
 

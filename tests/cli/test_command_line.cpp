@@ -1,5 +1,7 @@
 #include "support/commands.h"
 #include "support/test_films.h"
+#include "synth/film_render.h"
+#include "synth/truth.h"
 
 #include <nlohmann/json.hpp>
 
@@ -10,7 +12,9 @@
 
 #include <cmath>
 #include <fstream>
+#include <map>
 #include <set>
+#include <tuple>
 
 using namespace kestrel;
 using nlohmann::json;
@@ -55,6 +59,9 @@ class TestCommandLine : public QObject {
     void measureReadsTheTruth();
     void heightGivesMetres();
     void groundGivesMetres();
+    void aSecondFilmInSlowMotionIsReadAtItsCaptureRate();
+    void logsHaveNoProgressLines();
+    void theDayCanBeSaid();
     void measureSaysWhyNot();
     void schoolsAreFollowed();
     void reviewWritesTheSheet();
@@ -227,6 +234,83 @@ void TestCommandLine::groundGivesMetres() {
     const auto wrong = cli({"ground", filmOf(film), "--ground", path("wrong.json")});
     QCOMPARE(wrong.exitCode, 1);
     QVERIFY2(wrong.err.contains("/points/roof"), wrong.err.constData());
+}
+
+void TestCommandLine::aSecondFilmInSlowMotionIsReadAtItsCaptureRate() {
+    synth::FilmSpec front = support::rightHander().spec;
+    front.camera.view = model::View::front;
+    front.camera.heightM = 2.0;
+    front.camera.distanceM = 9.0;
+    const synth::FrameRenderer renderer(front);
+    QVERIFY(synth::renderFilm(renderer, path("front.mp4").toStdString()));
+    synth::writeTruth(renderer, path("front.mp4").toStdString());
+    support::makeFilm({"-itsscale", "4", "-i", path("front.mp4"), "-c", "copy"},
+                      path("slow.mp4").toStdString());
+    const auto ground = [&](const synth::FilmSpec& spec, const char* name) {
+        const synth::FilmScene scene(spec);
+        json marks{{"place", "rectangle"}, {"along_m", 2.4}, {"across_m", 2.0}, {"frame", 0}};
+        for (const auto& [id, x, y] : {std::tuple{"rear_right", -0.6, -1.0},
+                                       {"rear_left", -0.6, 1.0},
+                                       {"front_left", 1.8, 1.0},
+                                       {"front_right", 1.8, -1.0}}) {
+            const auto px = scene.steadyCamera().project({x, y, 0.0});
+            marks["points"][id] = {px->x, px->y};
+        }
+        std::ofstream(path(name).toStdString()) << marks;
+        return path(name);
+    };
+    QStringList first = repArguments("measure", support::rightHander());
+    first << "--ground" << ground(support::rightHander().spec, "side.json") << "--second-landmarks"
+          << path("front.landmarks.csv") << "--second-positions" << path("front.truth.json")
+          << "--second-ground" << ground(front, "front.json");
+    const auto readings = [&](const QStringList& more) {
+        std::map<std::string, std::pair<double, double>> read; // value and u95
+        for (const json& r : parsed(cli(first + more))) {
+            if (!r.at("value").is_null()) {
+                read[r.at("id")] = {r.at("value").get<double>(), r.at("u95").get<double>()};
+            }
+        }
+        return read;
+    };
+    const auto real = readings({"--second", path("front.mp4")});
+    const auto said = readings({"--second", path("slow.mp4"), "--second-capture-rate", "120"});
+    const auto unsaid = readings({"--second", path("slow.mp4")});
+    QVERIFY(real.size() > 20);
+    QCOMPARE(said.size(), real.size());
+    for (const auto& [id, value] : real) {
+        QVERIFY2(std::abs(said.at(id).first - value.first) < 1e-6 &&
+                     std::abs(said.at(id).second - value.second) < 1e-6,
+                 id.c_str());
+    }
+    QVERIFY(unsaid != real); // its own rate is a quarter of what the camera took
+}
+
+void TestCommandLine::logsHaveNoProgressLines() {
+    const support::Outcome made = cli({"demo", "render", "snap_shot", "--size", "96x64",
+                                       "--capture-rate", "30", "-o", path("made.mp4")});
+    QCOMPARE(made.exitCode, 0);
+    QVERIFY2(!made.err.contains('\r') && made.err.count('\n') < 5, made.err.constData());
+    const support::Outcome looked = cli({"pose", path("made.mp4"), "--frames", "0-2", "--box",
+                                         "0,0,96,64", "-o", path("made.csv")});
+    QVERIFY2(!looked.err.contains('\r'), looked.err.constData());
+}
+
+void TestCommandLine::theDayCanBeSaid() {
+    const auto written = [&](const QStringList& before) {
+        const QString folder = path("sheets");
+        QDir(folder).removeRecursively();
+        const support::Outcome outcome =
+            cli(before + repArguments("review", support::faulty()) + QStringList{"-o", folder});
+        QFile report(folder + "/coach-report.html");
+        return outcome.exitCode == 0 && report.open(QIODevice::ReadOnly) ? report.readAll()
+                                                                         : outcome.err;
+    };
+    QVERIFY(written({"--today", "2027-02-28"}).contains("28 February 2027") ||
+            written({"--today", "2027-02-28"}).contains("28 Feb 2027"));
+    QVERIFY(!written({}).contains("2027-02-28"));
+    QCOMPARE(
+        cli({"--today", "someday", "review", "x.mp4", "-l", "x.csv", "--hand", "right"}).exitCode,
+        2);
 }
 
 void TestCommandLine::measureSaysWhyNot() {

@@ -1,11 +1,9 @@
 #include "coaching/visit.h"
-#include "support/document.h"
 #include "support/judged_player.h"
+#include "support/page.h"
 #include "support/test_films.h"
 #include "synth/motion_sheet.h"
 
-#include <QFile>
-#include <QRegularExpression>
 #include <QTest>
 
 #include <algorithm>
@@ -103,16 +101,12 @@ class TestFocus : public QObject {
     void focusIsAFaultThatWasDialled();
 };
 
-/// With KESTREL_ALL_PAIRS all pairs, for docs/focus.md; else every fifth of them, each of which has
-/// to come out as that page says.
+/// Every fifth pair; where pages are written (support/page.h) all of them, for docs/focus.md.
 void TestFocus::focusIsAFaultThatWasDialled() {
-    const bool all = qEnvironmentVariableIsSet("KESTREL_ALL_PAIRS");
-    QFile document(QStringLiteral(KESTREL_DOCS "/focus.md"));
-    QVERIFY(document.open(QIODevice::ReadOnly | QIODevice::Text));
-    const QString known = QString::fromUtf8(document.readAll());
+    const bool all = support::pagesAreWritten();
     QString page =
         "# The focus named for players with two faults\n\n"
-        "Made by the test `test_focus` with `KESTREL_ALL_PAIRS=1` (ten minutes). Two dials of the "
+        "Made by `./kestrel pages` (ten minutes). Two dials of the "
         "synthetic player that are named\nlike faults were turned fully at once, the right-handed "
         "player filmed from every view in which a sign of either can\nbe read, true landmarks with "
         "a careful hand's uncertainty; all films together make a visit. The focus is right when it "
@@ -145,12 +139,6 @@ void TestFocus::focusIsAFaultThatWasDialled() {
                 if (!named.right) {
                     wrong << pair;
                 }
-                if (!all) {
-                    const QString row =
-                        known.section("| " + QString::fromStdString(pack.name) + " |", 1)
-                            .section('\n', 0, 0);
-                    QVERIFY2(row.contains(pair) == !named.right, qPrintable(pair));
-                }
             }
         }
         page += QString("| %1 | %2 | %3 | %4 | %5 |\n")
@@ -167,14 +155,10 @@ void TestFocus::focusIsAFaultThatWasDialled() {
                 .arg(right)
                 .arg(100.0 * right / pairs, 0, 'f', 1);
     qInfo("%d of %d pairs give a right focus", right, pairs);
-    if (all) {
-        support::compareDocument(page, "focus.md");
-    }
-    static const QRegularExpression total("Of (\\d+) pairs (\\d+) give");
-    const QRegularExpressionMatch told = total.match(all ? page : known);
-    QVERIFY(told.hasMatch());
+    support::writePage(page, "focus.md");
     constexpr double share = 0.9;
-    QVERIFY(told.captured(2).toInt() >= share * told.captured(1).toInt());
+    QVERIFY(pairs > 50);
+    QVERIFY2(right >= share * pairs, qPrintable(QString("%1 of %2").arg(right).arg(pairs)));
 }
 
 QTEST_GUILESS_MAIN(TestFocus)

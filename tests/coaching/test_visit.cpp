@@ -209,7 +209,7 @@ void TestVisit::meanOverRepsHoldsTheTruth() {
     for (int visit = 0; visit < visits; ++visit) {
         std::vector<coaching::RepOfVisit> reps;
         for (int n = 0; n < 4; ++n) {
-            reps.push_back({n + 1,
+            reps.push_back({model::RepId(n + 1),
                             {madeReading(pack_, "release_trunk_lean",
                                          35.0 + player(random) + placing(random), 1.96)},
                             {},
@@ -249,7 +249,7 @@ void TestVisit::adviceFollowsWhatMoved() {
     QFETCH(int, ticked);
     QFETCH(int, moved);
     QFETCH(int, advice);
-    const model::VisitKey key{1, "2026-10-01", pack_.id};
+    const model::VisitKey key{model::PlayerId(1), "2026-10-01", pack_.id};
     const std::vector<coaching::RepOfVisit> then{rep(1, 0.2), rep(2, 0.202), rep(3, 0.198)};
     const std::vector<coaching::RepOfVisit> later{rep(4, now), rep(5, now + 0.002),
                                                   rep(6, now - 0.002)};

@@ -1,4 +1,5 @@
 #include "desk/edit_stack.h"
+#include "desk/open_clip.h"
 
 #include <QSignalSpy>
 #include <QTemporaryDir>
@@ -7,8 +8,16 @@
 #include <SQLiteCpp/Database.h>
 
 #include <memory>
+#include <type_traits>
 
 using namespace kestrel;
+
+// An id of one kind does not pass for one of another.
+static_assert(
+    std::is_invocable_v<decltype(&desk::OpenClip::openRep), desk::OpenClip&, model::RepId>);
+static_assert(
+    !std::is_invocable_v<decltype(&desk::OpenClip::openRep), desk::OpenClip&, model::ClipId>);
+static_assert(!std::is_invocable_v<decltype(&desk::OpenClip::openRep), desk::OpenClip&, int>);
 
 /// Edits are done as a whole or not at all, whatever happens to the disk below them.
 class TestEditStack : public QObject {
@@ -144,7 +153,8 @@ void TestEditStack::aNewEditForgetsTheRefusedOne() {
 }
 
 void TestEditStack::editsOfOneGestureAreOne() {
-    const desk::Gesture gesture{1, 12, model::Landmark::leftKnee, stack_->newGesture()};
+    const desk::Gesture gesture{model::RepId(1), 12, model::Landmark::leftKnee,
+                                stack_->newGesture()};
     nudge(1, gesture);
     nudge(2, gesture);
     nudge(3, gesture);
@@ -156,10 +166,10 @@ void TestEditStack::editsOfOneGestureAreOne() {
 }
 
 void TestEditStack::otherGesturesRepsAndLandmarksAreNot() {
-    const desk::Gesture first{1, 12, model::Landmark::leftKnee, stack_->newGesture()};
+    const desk::Gesture first{model::RepId(1), 12, model::Landmark::leftKnee, stack_->newGesture()};
     nudge(1, first);
     desk::Gesture other = first;
-    other.rep = 2; // the same frame and landmark of another clip's rep
+    other.rep = model::RepId(2); // the same frame and landmark of another clip's rep
     nudge(2, other);
     other = first;
     other.landmark = model::Landmark::rightKnee;

@@ -181,11 +181,11 @@ class TestGroundCamera : public QObject {
         }
         const double rms = std::sqrt(square / rounds);
         const double relative = std::sqrt(relativeSquare / rounds);
-        const double occluded = static_cast<double>(inside) / rounds;
+        const double covered = static_cast<double>(inside) / rounds;
         qInfo("rms %.1f cm, %.1f %%, %.0f %% inside their interval", 100.0 * rms, 100.0 * relative,
-              100.0 * occluded);
+              100.0 * covered);
         QVERIFY(rms < 0.03 || relative < 0.02);
-        QVERIFY2(occluded >= 0.90 && occluded <= 0.995, qPrintable(QString::number(occluded)));
+        QVERIFY2(covered >= 0.90 && covered <= 0.995, qPrintable(QString::number(covered)));
     }
 
     void aBentLensIsSeen() {

@@ -205,12 +205,12 @@ void TestFilmsInLibrary::firstFormatIsBroughtAlong() {
         database.exec("INSERT INTO position VALUES (9, 'release', 210)");
     }
     records::Library library(in("old"));
-    const model::Rep rep = library.reps(7).front();
+    const model::Rep rep = library.reps(model::ClipId(7)).front();
     QCOMPARE(rep.positions.at("release"), 210);
     QCOMPARE(rep.variant, std::string("windup"));
     QVERIFY(!rep.span);
-    QCOMPARE(library.clip(7)->captureRate, std::optional(240.0));
-    QVERIFY(!library.clip(7)->asFields);
+    QCOMPARE(library.clip(model::ClipId(7))->captureRate, std::optional(240.0));
+    QVERIFY(!library.clip(model::ClipId(7))->asFields);
     // What was there before stays beside it.
     SQLite::Database backup((in("old") / "library.before-v2.sqlite").string());
     QCOMPARE(backup.execAndGet("SELECT frame FROM position").getInt(), 210);

@@ -97,7 +97,7 @@ void TestLibrary::whatWasHeardGoesWithThePair() {
     records::Library library(folder("pair"));
     const Stored s = store(library);
     model::Clip other = *library.clip(s.clip);
-    other.id = 0;
+    other.id = {};
     other.sha256 = "def";
     other.fileName = "def.mp4";
     other.id = library.save(other);
@@ -378,7 +378,7 @@ void TestLibrary::editionsSchoolsAndHeightsReadBack() {
     const model::Rep rep = *library.rep(s.rep);
     QCOMPARE(rep.packEdition, edition);
     QCOMPARE(library.edition(rep.packEdition), std::string("{\"text\": 1}"));
-    QVERIFY(library.edition(0).empty());
+    QVERIFY(library.edition({}).empty());
     QCOMPARE(rep.schools, std::set<std::string>{"tall"});
     QCOMPARE(library.clip(s.clip)->schools, (std::set<std::string>{"drive", "fold"}));
     QCOMPARE(library.player(s.player)->sex, std::optional(model::Sex::girl));
@@ -388,13 +388,13 @@ void TestLibrary::editionsSchoolsAndHeightsReadBack() {
     library.save(rep); // saving the whole rep keeps both
     QCOMPARE(library.rep(s.rep)->schools, rep.schools);
     QCOMPARE(library.rep(s.rep)->packEdition, edition);
-    library.setEdition(s.rep, 0);
+    library.setEdition(s.rep, {});
     QCOMPARE(library.rep(s.rep)->packEdition, model::EditionId());
 }
 
 void TestLibrary::foreignKeysHold() {
     records::Library library(folder("keys"));
-    QVERIFY_EXCEPTION_THROWN(library.setPosition(4711, "set", 3), SQLite::Exception);
+    QVERIFY_EXCEPTION_THROWN(library.setPosition(model::RepId(4711), "set", 3), SQLite::Exception);
 }
 
 void TestLibrary::whatWasDecidedReadsBack() {
@@ -462,7 +462,7 @@ void TestLibrary::decisionsFollowTheDayOfTheLastClip() {
     records::Library library(folder("days"));
     const Stored s = store(library);
     model::Clip second = *library.clip(s.clip);
-    second.id = 0;
+    second.id = {};
     second.sha256 = "def";
     second.fileName = "def.mp4";
     second.id = library.save(second);
@@ -490,7 +490,7 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
         records::Library library(folder("old"));
         s = store(library);
         model::Rep rep = *library.rep(s.rep);
-        rep.id = 0;
+        rep.id = {};
         library.save(rep);
     }
     {

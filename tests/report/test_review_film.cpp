@@ -388,8 +388,8 @@ void TestReviewFilm::proposalFollowsTheFindings() {
     const model::Rep rep = support::trueRep(test.spec);
     const technique::Circumstances c = support::openSide(test.spec);
     const auto readings = technique::evaluate(pack_, rep, c);
-    const coaching::VisitReview visit =
-        coaching::visitReviewOf(pack_, support::drills(), {{1, readings, {}, c.schools}}, {});
+    const coaching::VisitReview visit = coaching::visitReviewOf(
+        pack_, support::drills(), {{model::RepId(1), readings, {}, c.schools}}, {});
     const model::ReviewScript script = report::proposedScript(pack_, rep, c.time, readings, visit,
                                                               {}, {model::RepId(5), "2026-10-17"});
     QVERIFY(script.size() >= 6);

@@ -68,7 +68,8 @@ class TestSheets : public QObject {
         m.shown.images = report::filmImages(film::buildIndex(support::filmFile(film)));
         m.choice.findings["upright_finish"] = {true, "he was told to", false, false, "", ""};
         m.choice.note = "See you < soon >";
-        m.reps = {{1, m.shown.readings, {}, c.schools}, {2, m.shown.readings, {}, c.schools}};
+        m.reps = {{model::RepId(1), m.shown.readings, {}, c.schools},
+                  {model::RepId(2), m.shown.readings, {}, c.schools}};
         m.visit = coaching::visitReviewOf(pack_, drills_, m.reps, m.choice);
         model::PlanWish wish = coaching::usualWish();
         wish.nextVisit = "2026-12-18";
@@ -287,7 +288,7 @@ void TestSheets::framesEvenlyCoverTheRep() {
 
 void TestSheets::calendarIsReadByLibical() {
     const report::SheetMaterial m = material();
-    const model::VisitKey visit{3, "2026-11-20", pack_.id};
+    const model::VisitKey visit{model::PlayerId(3), "2026-11-20", pack_.id};
     const std::string text =
         report::homeworkCalendar("Mika, “the” Sorrel; Co", pack_.name, visit, m.homework,
                                  m.nextVisit, drills_, "2026-11-21");

@@ -45,7 +45,7 @@ class TestTakeHome : public QObject {
         material.shown.rep = support::trueRep(film.spec);
         material.shown.readings = technique::evaluate(pack_, material.shown.rep, c);
         material.shown.images = report::filmImages(index);
-        material.reps = {{1, material.shown.readings, {}, c.schools}};
+        material.reps = {{model::RepId(1), material.shown.readings, {}, c.schools}};
         material.visit = coaching::visitReviewOf(pack_, drills_, material.reps, choice);
         material.today = "2026-11-21";
         return material;

@@ -1,8 +1,6 @@
 #include "study/dial_study.h"
 #include "support/motions.h"
 
-#include <QFile>
-
 #include <cmath>
 
 using namespace kestrel;
@@ -18,7 +16,6 @@ class TestDials : public QObject {
     void leavesTheRestAlone();
     void worksForEveryBodyAndHand();
     void twoDialsAddUp();
-    void documentIsUpToDate();
     void unknownDialIsRefused();
 
   private:
@@ -115,17 +112,6 @@ void TestDials::twoDialsAddUp() {
                      50.0) < 5.0);
     QVERIFY(std::abs(both.quantity("stride_head_drop") - clean.quantity("stride_head_drop") -
                      0.05) < 0.005);
-}
-
-void TestDials::documentIsUpToDate() {
-    QFile document(QStringLiteral(KESTREL_DOCS "/dials.md"));
-    QVERIFY(document.open(QIODevice::ReadOnly));
-    const QString written = QString::fromUtf8(document.readAll());
-    for (const auto& [technique, study] : studies_) {
-        QVERIFY2(written.contains(QString::fromStdString(study::markdown(study))),
-                 qPrintable("docs/dials.md is behind for " + QString::fromStdString(technique) +
-                            ": run jolly-kestrel-cli demo dials > docs/dials.md"));
-    }
 }
 
 void TestDials::unknownDialIsRefused() {

@@ -338,7 +338,8 @@ class TestCourseKinds : public QObject {
                                 Point2{100, 200}, Point2{130, 100}};
         const auto* kind = technique::findKind("alignment");
         // The mean is 106, the last point 24 beside it; 600 pixels of height.
-        QVERIFY(std::abs(kind->value({points, 600.0, 1, 0.0}) - 24.0 / 600.0) < 1e-9);
+        QVERIFY(std::abs(kind->as<technique::InstantKind>()->value({points, 600.0, 1, 0.0}) -
+                         24.0 / 600.0) < 1e-9);
     }
 };
 

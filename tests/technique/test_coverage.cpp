@@ -1,5 +1,5 @@
 #include "coaching/drill_library.h"
-#include "support/document.h"
+#include "support/page.h"
 #include "support/test_films.h"
 #include "technique/pack/json_file.h"
 #include "technique/pack/pack.h"
@@ -40,11 +40,11 @@ void TestCoverage::everyItemIsCarried() {
         {"P", "positions"}, {"M", "measures"}, {"O", "observations"},
         {"F", "faults"},    {"C", "cautions"}, {"V", "variants"},
         {"T", "shots"},     {"S", "schools"},  {"Q", "sequence"}};
-    QFile list(QStringLiteral(KESTREL_DOCS "/../tests/data/coverage.tsv"));
+    QFile list(QStringLiteral(KESTREL_TEST_DATA "/coverage.tsv"));
     QVERIFY(list.open(QIODevice::ReadOnly | QIODevice::Text));
     QString page =
         "# What of each technique the packs carry\n\n"
-        "Made by the test `test_coverage` from `tests/data/coverage.tsv`; each line is one "
+        "Made by `./kestrel pages` from `tests/data/coverage.tsv`; each line is one "
         "thing that a coach of the technique\nlooks for, with the lines of the pack file "
         "that carry it. “Not carried” says what is missing.\n";
     QString pack;
@@ -82,7 +82,7 @@ void TestCoverage::everyItemIsCarried() {
     }
     page += QString("\n%1 of %2 items are carried.\n").arg(carried).arg(carried + missing);
     QVERIFY(missing < 10);
-    support::compareDocument(page, "coverage.md");
+    support::writePage(page, "coverage.md");
 }
 
 QTEST_GUILESS_MAIN(TestCoverage)

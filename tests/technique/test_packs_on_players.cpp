@@ -4,8 +4,8 @@
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/measure_kind.h"
 
-#include "support/document.h"
 #include "support/judged_player.h"
+#include "support/page.h"
 
 #include <QTest>
 
@@ -163,6 +163,7 @@ void TestPacksOnPlayers::readingsHoldTheTruth() {
         }
     }
     qInfo("%d readings compared", read);
+    QVERIFY(read > 0);
     QVERIFY2(missed.isEmpty(), qPrintable(missed.join("\n")));
 }
 
@@ -239,14 +240,12 @@ void TestPacksOnPlayers::aDialledFaultIsFound() {
     QVERIFY2(missed.isEmpty(), qPrintable(missed.join("\n")));
 }
 
-/// What each dial makes the program find, over all views: docs/confusion.md. What is found beside
-/// the fault and its chain is told there, and no more of it than there is now.
+/// What each dial makes the program find, over all views; docs/confusion.md is made from it.
 void TestPacksOnPlayers::confusionTable() {
     QString page =
         "# Which findings each fault dial gives\n\n"
-        "Made by the test `test_packs_on_players`, which compares this file with what it finds. "
-        "Each "
-        "dial that is named\nlike a fault was turned alone and fully on the skilled right-handed "
+        "Made by `./kestrel pages`. Each dial that is named\nlike a fault was turned alone and "
+        "fully on the skilled right-handed "
         "player, filmed from every view in which a sign of\nthe fault can be read, true landmarks; "
         "what the program then finds *for certain* stands here. “In its chain” are\nfindings that "
         "the pack names as cause or consequence; “beside it” are others, most of them consequences "
@@ -286,7 +285,14 @@ void TestPacksOnPlayers::confusionTable() {
             .arg(dials)
             .arg(own)
             .arg(without);
-    support::compareDocument(page, "confusion.md");
+    // Of 100 dials at least so many give their own finding, and nothing beside it and its chain.
+    constexpr int ownOfHundred = 90;
+    constexpr int aloneOfHundred = 90;
+    QVERIFY2(100 * own >= ownOfHundred * dials,
+             qPrintable(QString("%1 of %2").arg(own).arg(dials)));
+    QVERIFY2(100 * without >= aloneOfHundred * dials,
+             qPrintable(QString("%1 of %2").arg(without).arg(dials)));
+    support::writePage(page, "confusion.md");
 }
 
 QTEST_GUILESS_MAIN(TestPacksOnPlayers)

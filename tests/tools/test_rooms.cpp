@@ -38,7 +38,7 @@ Rooms included() {
         }
         const std::string room = folder.path().filename();
         std::set<std::string>& uses = rooms[room];
-        static const std::regex include(R"re(^\s*#\s*include\s+"([a-z_]+)/)re");
+        static const std::regex include("^#include \"([a-z_]+)/");
         for (const auto& entry : fs::recursive_directory_iterator(folder)) {
             if (entry.path().extension() != ".h" && entry.path().extension() != ".cpp") {
                 continue;

@@ -16,6 +16,11 @@
 #include <algorithm>
 
 namespace kestrel::app {
+namespace {
+
+constexpr double zoomStep = 1.25;
+
+} // namespace
 
 BenchStation::BenchStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* parent)
     : QWidget(parent), desk_(desk) {
@@ -94,24 +99,28 @@ void BenchStation::moveToRep(int by) {
     }
 }
 
-bool BenchStation::nudgeOrStep(int key, bool shift) {
-    QPointF way;
+namespace {
+
+/// Which way an arrow key points, in picture pixels.
+QPointF wayOf(int key) {
     switch (key) {
     case Qt::Key_Left:
-        way = {-1, 0};
-        break;
+        return {-1, 0};
     case Qt::Key_Right:
-        way = {1, 0};
-        break;
+        return {1, 0};
     case Qt::Key_Up:
-        way = {0, -1};
-        break;
+        return {0, -1};
     case Qt::Key_Down:
-        way = {0, 1};
-        break;
+        return {0, 1};
     default:
-        return false;
+        return {};
     }
+}
+
+} // namespace
+
+void BenchStation::nudgeOrStep(int key, bool shift) {
+    const QPointF way = wayOf(key);
     if (placing_->selected()) {
         constexpr double fine = 0.25; // picture pixels
         constexpr double coarse = 2.0;
@@ -119,115 +128,132 @@ bool BenchStation::nudgeOrStep(int key, bool shift) {
     } else if (way.x() != 0) {
         transport_->step(static_cast<int>(way.x()) * (shift ? 10 : 1));
     }
-    return true;
 }
 
 void BenchStation::keyPressEvent(QKeyEvent* event) {
-    if (!desk_.open.hasClip()) {
-        QWidget::keyPressEvent(event);
-        return;
-    }
-    const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
-    const int key = event->key();
-    if (nudgeOrStep(key, shift)) {
-        return;
-    }
-    const auto& positions = desk_.open.pack().positions;
-    if (key >= Qt::Key_1 && key <= Qt::Key_9) {
-        const auto place = static_cast<std::size_t>(key - Qt::Key_1);
+    const auto action =
+        desk_.open.hasClip() ? actionFor(*event, Where::onBench) : std::optional<Action>();
+    if (action == Action::nudge) {
+        nudgeOrStep(event->key(), (event->modifiers() & Qt::ShiftModifier) != 0);
+    } else if (action == Action::positionNumbered) {
+        const auto& positions = desk_.open.pack().positions;
+        const auto place = static_cast<std::size_t>(event->key() - Qt::Key_1);
         if (place < positions.size()) {
             strip_->choose(positions[place].id);
         }
-        return;
-    }
-    switch (key) {
-    case Qt::Key_Comma:
-        transport_->step(-1);
-        return;
-    case Qt::Key_Less:
-    case Qt::Key_Semicolon:
-        transport_->step(-10);
-        return;
-    case Qt::Key_Period:
-        transport_->step(1);
-        return;
-    case Qt::Key_Greater:
-    case Qt::Key_Colon:
-        transport_->step(10);
-        return;
-    case Qt::Key_Space:
-        transport_->togglePlay();
-        return;
-    case Qt::Key_PageUp:
-        moveToRep(-1);
-        return;
-    case Qt::Key_PageDown:
-        moveToRep(1);
-        return;
-    case Qt::Key_P:
-        placing_->setPositionHere();
-        return;
-    case Qt::Key_BracketLeft:
-        strip_->move(-1);
-        return;
-    case Qt::Key_BracketRight:
-        strip_->move(1);
-        return;
-    case Qt::Key_L:
-        shift ? placing_->askForPlayer() : placing_->proposeOrCancel();
-        return;
-    case Qt::Key_T:
-        placing_->askForPlayerFromHere();
-        return;
-    case Qt::Key_F:
-        placing_->followPlaced();
-        return;
-    case Qt::Key_Y:
-        readings_->answer((event->modifiers() & Qt::AltModifier) != 0 ? model::Seen::notVisible
-                          : shift                                     ? model::Seen::no
-                                                                      : model::Seen::yes);
-        return;
-    case Qt::Key_V:
-        readings_->toggleCurves();
-        return;
-    case Qt::Key_Z:
-        readings_->swapDepth();
-        return;
-    case Qt::Key_C:
-        placing_->copyFromBefore();
-        return;
-    case Qt::Key_X:
-        placing_->swapSides();
-        return;
-    case Qt::Key_N:
-        placing_->lookAtMostDoubtful();
-        return;
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-        shift ? placing_->confirmAll() : placing_->confirmSelected();
-        return;
-    case Qt::Key_H:
-        placing_->hideNextOrSelected();
-        return;
-    case Qt::Key_Delete:
-    case Qt::Key_Backspace:
-        placing_->removeSelected();
-        return;
-    case Qt::Key_Escape:
-        placing_->select(std::nullopt);
-        return;
-    case Qt::Key_0:
-        stage_->fit();
-        return;
-    case Qt::Key_Plus:
-    case Qt::Key_Equal:
-        stage_->zoomBy(1.25, stage_->rect().center());
-        return;
-    case Qt::Key_Minus:
-        stage_->zoomBy(0.8, stage_->rect().center());
-        return;
-    default:
+    } else if (!action || !(moves(*action) || places(*action) || looks(*action))) {
         QWidget::keyPressEvent(event);
+    }
+}
+
+bool BenchStation::moves(Action action) {
+    switch (action) {
+    case Action::back:
+        transport_->step(-1);
+        return true;
+    case Action::on:
+        transport_->step(1);
+        return true;
+    case Action::backTen:
+        transport_->step(-10);
+        return true;
+    case Action::onTen:
+        transport_->step(10);
+        return true;
+    case Action::play:
+        transport_->togglePlay();
+        return true;
+    case Action::repBefore:
+        moveToRep(-1);
+        return true;
+    case Action::repAfter:
+        moveToRep(1);
+        return true;
+    case Action::positionBefore:
+        strip_->move(-1);
+        return true;
+    case Action::positionAfter:
+        strip_->move(1);
+        return true;
+    default:
+        return false;
+    }
+}
+
+bool BenchStation::places(Action action) {
+    switch (action) {
+    case Action::setPosition:
+        placing_->setPositionHere();
+        return true;
+    case Action::propose:
+        placing_->proposeOrCancel();
+        return true;
+    case Action::proposeWhom:
+        placing_->askForPlayer();
+        return true;
+    case Action::trackOn:
+        placing_->askForPlayerFromHere();
+        return true;
+    case Action::follow:
+        placing_->followPlaced();
+        return true;
+    case Action::copy:
+        placing_->copyFromBefore();
+        return true;
+    case Action::swapSides:
+        placing_->swapSides();
+        return true;
+    case Action::checkNext:
+        placing_->lookAtMostDoubtful();
+        return true;
+    case Action::confirm:
+        placing_->confirmSelected();
+        return true;
+    case Action::confirmAll:
+        placing_->confirmAll();
+        return true;
+    case Action::hide:
+        placing_->hideNextOrSelected();
+        return true;
+    case Action::remove:
+        placing_->removeSelected();
+        return true;
+    case Action::letGo:
+        placing_->select(std::nullopt);
+        return true;
+    default:
+        return false;
+    }
+}
+
+bool BenchStation::looks(Action action) {
+    switch (action) {
+    case Action::answerYes:
+        readings_->answer(model::Seen::yes);
+        return true;
+    case Action::answerNo:
+        readings_->answer(model::Seen::no);
+        return true;
+    case Action::answerNotVisible:
+        readings_->answer(model::Seen::notVisible);
+        return true;
+    case Action::curves:
+        readings_->toggleCurves();
+        return true;
+    case Action::swapDepth:
+        readings_->swapDepth();
+        return true;
+    case Action::wholePicture:
+        stage_->fit();
+        return true;
+    case Action::zoomIn:
+        stage_->zoomBy(zoomStep, stage_->rect().center());
+        return true;
+    case Action::zoomOut:
+        stage_->zoomBy(1.0 / zoomStep, stage_->rect().center());
+        return true;
+    default:
+        return false;
     }
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/shared/keys.h"
 #include "app/shared/thumbnails.h"
 #include "desk/desk.h"
 
@@ -28,7 +29,11 @@ class BenchStation : public QWidget {
 
   private:
     void moveToRep(int by);
-    [[nodiscard]] bool nudgeOrStep(int key, bool shift);
+    void nudgeOrStep(int key, bool shift);
+    // Each does an action when it is one of its kind; whether it was.
+    bool moves(Action action);
+    bool places(Action action);
+    bool looks(Action action);
 
     desk::Desk& desk_;
     Stage* stage_ = nullptr;

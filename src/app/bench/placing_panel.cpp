@@ -1,8 +1,9 @@
 #include "app/bench/placing_panel.h"
 
 #include "app/bench/found_text.h"
-#include "app/shared/counted.h"
+#include "app/shared/keys.h"
 #include "app/shared/loupe.h"
+#include "app/shared/text.h"
 #include "model/input_error.h"
 #include "model/reading.h"
 #include "technique/judge/evaluate.h"
@@ -25,6 +26,14 @@
 #include <utility>
 
 namespace kestrel::app {
+namespace {
+
+/// A button's words with its key.
+QString keyed(const QString& words, Action action) {
+    return words + " (" + keySign(action) + ")";
+}
+
+} // namespace
 
 PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk::RepEdits& repEdits,
                            desk::LandmarkSearch& search, QWidget* parent)
@@ -93,35 +102,37 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
         buttons->addWidget(b, row, at);
         return b;
     };
-    setHere_ = button("setPosition", tr("Set here (P)"), tr("The frame shown is this key position"),
-                      0, 0, &PlacingPanel::setPositionHere);
+    setHere_ =
+        button("setPosition", keyed(tr("Set here"), Action::setPosition),
+               tr("The frame shown is this key position"), 0, 0, &PlacingPanel::setPositionHere);
     clear_ = button("clearPosition", tr("Clear"), tr("Forget the frame of this key position"), 0, 1,
                     &PlacingPanel::clearPosition);
-    hide_ =
-        button("hideLandmark", tr("Hidden (H)"), tr("The landmark cannot be seen in this frame"), 0,
-               2, &PlacingPanel::hideNextOrSelected);
-    remove_ = button("removeLandmark", tr("Remove (Del)"), tr("Remove the chosen landmark"), 0, 3,
-                     &PlacingPanel::removeSelected);
-    propose_ =
-        button("proposeLandmarks", tr("Propose (L)"), {}, 1, 0, &PlacingPanel::proposeOrCancel);
+    hide_ = button("hideLandmark", keyed(tr("Hidden"), Action::hide),
+                   tr("The landmark cannot be seen in this frame"), 0, 2,
+                   &PlacingPanel::hideNextOrSelected);
+    remove_ = button("removeLandmark", keyed(tr("Remove"), Action::remove),
+                     tr("Remove the chosen landmark"), 0, 3, &PlacingPanel::removeSelected);
+    propose_ = button("proposeLandmarks", keyed(tr("Propose"), Action::propose), {}, 1, 0,
+                      &PlacingPanel::proposeOrCancel);
     doubtful_ =
-        button("nextDoubtful", tr("Check next (N)"),
+        button("nextDoubtful", keyed(tr("Check next"), Action::checkNext),
                tr("Goes to the proposed position or landmark that matters most for the readings"),
                1, 1, &PlacingPanel::lookAtMostDoubtful);
-    confirm_ = button("confirmLandmark", tr("Confirm (↵)"),
+    confirm_ = button("confirmLandmark", keyed(tr("Confirm"), Action::confirm),
                       tr("The proposed landmark or position asked about is right"), 1, 2,
                       &PlacingPanel::confirmSelected);
-    confirmAll_ = button("confirmPosition", tr("Confirm all (⇧↵)"),
+    confirmAll_ = button("confirmPosition", keyed(tr("Confirm all"), Action::confirmAll),
                          tr("This position and all its proposed landmarks are right"), 1, 3,
                          &PlacingPanel::confirmAll);
-    button("swapSides", tr("Swap sides (X)"), tr("Left and right are exchanged in this frame"), 2,
-           0, &PlacingPanel::swapSides);
-    copy_ = button("copyFromBefore", tr("Copy (C)"),
+    button("swapSides", keyed(tr("Swap sides"), Action::swapSides),
+           tr("Left and right are exchanged in this frame"), 2, 0, &PlacingPanel::swapSides);
+    copy_ = button("copyFromBefore", keyed(tr("Copy"), Action::copy),
                    tr("Puts the chosen or next landmark where it is in the frame before"), 2, 1,
                    &PlacingPanel::copyFromBefore);
-    fromHere_ =
-        button("trackFromHere", tr("Track on (T)"), {}, 2, 2, &PlacingPanel::askForPlayerFromHere);
-    follow_ = button("followPlaced", tr("Follow (F)"), {}, 2, 3, &PlacingPanel::followPlaced);
+    fromHere_ = button("trackFromHere", keyed(tr("Track on"), Action::trackOn), {}, 2, 2,
+                       &PlacingPanel::askForPlayerFromHere);
+    follow_ = button("followPlaced", keyed(tr("Follow"), Action::follow), {}, 2, 3,
+                     &PlacingPanel::followPlaced);
     column->addLayout(buttons);
     showProposing(std::nullopt);
     connect(&search_, &desk::LandmarkSearch::progress, this, &PlacingPanel::showProposing);
@@ -148,13 +159,14 @@ const model::FoundInstant* PlacingPanel::found() const {
 QString PlacingPanel::askAbout(const model::FoundInstant& found) const {
     const QString name =
         QString::fromStdString(technique::findPosition(open_.pack(), position_)->name);
-    const QString way = tr("Enter if it is, else step to it and press P.");
+    const QString way = tr("%1 if it is, else step to it and press %2.")
+                            .arg(keyName(Action::confirm), keyName(Action::setPosition));
     const QString doubt =
         found.confidence >= technique::sureConfidence
             ? tr("sure it is this moment")
             : tr("%1 % sure it is this moment").arg(std::lround(100.0 * found.confidence));
     const int frames = foundFrames(found, open_.circumstances().time);
-    const QString off = frames == 1 ? tr("± 1 frame") : tr("± %1 frames").arg(frames);
+    const QString off = tr("± %n frame(s)", nullptr, frames);
     return tr("Is this %1 (%2, %3)? %4").arg(name, off, doubt, way);
 }
 
@@ -174,11 +186,13 @@ QString PlacingPanel::toldByTheCamera() const {
     }
     if (open_.captureRateMissing()) {
         return tr("Say on the Film station how many frames a second the camera took, and this "
-                  "position is looked for. Or set it with P.");
+                  "position is looked for. Or set it with %1.")
+            .arg(keyName(Action::setPosition));
     }
     if (!open_.clip().view) {
         return tr("Say on the Film station from where this was filmed, and this position is looked "
-                  "for. Or set it with P.");
+                  "for. Or set it with %1.")
+            .arg(keyName(Action::setPosition));
     }
     return {};
 }
@@ -198,25 +212,36 @@ void PlacingPanel::setPosition(const std::string& positionId) {
 }
 
 void PlacingPanel::refresh() {
-    if (!open_.hasClip() || position_.empty()) {
-        return;
-    }
-    const technique::Position* position = technique::findPosition(open_.pack(), position_);
+    const technique::Position* position =
+        open_.hasClip() ? technique::findPosition(open_.pack(), position_) : nullptr;
     if (position == nullptr) {
         return;
     }
+    chooseNext(*position);
+    title_->setText(text(position->name));
+    QString asked = asksFor(*position);
+    if (const QString only = knownHereOnly(); !only.isEmpty() && asking_ == Asking::nothing) {
+        asked += " " + only;
+    }
+    ask_->setText(asked);
+    listLandmarks();
+    enableButtons();
+}
+
+const model::LandmarkPoint* PlacingPanel::pointOf(model::Landmark landmark) const {
     const auto frame = positionFrame();
-    needed_ = technique::landmarksToPlace(open_.pack(), *position, open_.circumstances());
+    return frame ? model::find(open_.rep().landmarks, *frame, landmark) : nullptr;
+}
+
+void PlacingPanel::chooseNext(const technique::Position& position) {
+    needed_ = technique::landmarksToPlace(open_.pack(), position, open_.circumstances());
     offered_.clear();
     for (const model::Landmark thing : open_.pack().things) {
         if (std::find(needed_.begin(), needed_.end(), thing) == needed_.end()) {
             offered_.push_back(thing);
         }
     }
-    const auto pointOf = [&](model::Landmark landmark) {
-        return frame ? model::find(open_.rep().landmarks, *frame, landmark) : nullptr;
-    };
-    // The next landmark to ask for: the one chosen by hand while it is missing, else the first.
+    // The one chosen by hand while it is missing, else the first that is.
     if (!next_ || pointOf(*next_) != nullptr ||
         (std::find(needed_.begin(), needed_.end(), *next_) == needed_.end() &&
          std::find(offered_.begin(), offered_.end(), *next_) == offered_.end())) {
@@ -227,51 +252,59 @@ void PlacingPanel::refresh() {
     if (selected_ && pointOf(*selected_) == nullptr) {
         selected_.reset();
     }
+}
 
-    const auto proposed = static_cast<int>(std::count_if(
-        needed_.begin(), needed_.end(), [&](model::Landmark l) { return isProposed(l); }));
-    const QString name = QString::fromStdString(position->name);
-    title_->setText(name);
+int PlacingPanel::proposedHere() const {
+    return static_cast<int>(std::count_if(needed_.begin(), needed_.end(),
+                                          [&](model::Landmark l) { return isProposed(l); }));
+}
+
+QString PlacingPanel::asksFor(const technique::Position& position) const {
+    const QString name = text(position.name);
     if (asking_ != Asking::nothing) {
-        ask_->setText(tr("Click on the player to be followed; Esc lets it be."));
-    } else if (!frame) {
+        return tr("Click on the player to be followed; %1 lets it be.").arg(keyName(Action::letGo));
+    }
+    if (!positionFrame()) {
         const QString missing = toldByTheCamera();
-        ask_->setText(missing.isEmpty() ? tr("%1 Go to that frame and set it with P.")
-                                              .arg(QString::fromStdString(position->definition))
-                                        : missing);
-    } else if (found() != nullptr && onPositionFrame() && !selected_) {
-        ask_->setText(askAbout(*found()));
-    } else if (needed_.empty()) {
-        ask_->setText(tr("Set. No landmarks are needed here."));
-    } else if (!onPositionFrame()) {
-        ask_->setText(tr("You are off %1. Choose it above to go on placing, or press P to move it "
-                         "here.")
-                          .arg(name));
-    } else if (selected_ && isProposed(*selected_)) {
-        const double sd = pointOf(*selected_)->sdPx;
-        ask_->setText(
-            tr("Is the %1 here (± %2 pixels)? Enter if it is, else click where it is; H if "
-               "it is hidden.")
-                .arg(spokenName(*selected_))
-                .arg(model::coverage95 * sd, 0, 'f', 0));
-    } else if (selected_) {
-        ask_->setText(tr("Arrow keys move the %1 by a quarter pixel, with Shift by two pixels; Esc "
-                         "lets go.")
-                          .arg(spokenName(*selected_)));
-    } else if (next_) {
-        ask_->setText(tr("Click the %1.").arg(spokenName(*next_)));
-    } else if (proposed > 0) {
-        ask_->setText(counted(proposed, tr("1 proposed landmark of %2 to look at: N goes to it."),
-                              tr("%1 proposed landmarks of %2 to look at: N goes to the one that "
-                                 "matters most, Shift+Enter takes all."))
-                          .arg(name));
-    } else {
-        ask_->setText(tr("All landmarks of %1 are placed. ] goes to the next position.").arg(name));
+        return missing.isEmpty() ? tr("%1 Go to that frame and set it with %2.")
+                                       .arg(text(position.definition), keyName(Action::setPosition))
+                                 : missing;
     }
-    if (const QString only = knownHereOnly(); !only.isEmpty() && asking_ == Asking::nothing) {
-        ask_->setText(ask_->text() + " " + only);
+    if (found() != nullptr && onPositionFrame() && !selected_) {
+        return askAbout(*found());
     }
+    if (needed_.empty()) {
+        return tr("Set. No landmarks are needed here.");
+    }
+    if (!onPositionFrame()) {
+        return tr("You are off %1. Choose it above to go on placing, or press %2 to move it here.")
+            .arg(name, keyName(Action::setPosition));
+    }
+    if (selected_) {
+        return isProposed(*selected_)
+                   ? tr("Is the %1 here (± %2 pixels)? %3 if it is, else click where it is; %4 if "
+                        "it is hidden.")
+                         .arg(spokenName(*selected_))
+                         .arg(model::coverage95 * pointOf(*selected_)->sdPx, 0, 'f', 0)
+                         .arg(keyName(Action::confirm), keyName(Action::hide))
+                   : tr("Arrow keys move the %1 by a quarter pixel, with Shift by two pixels; %2 "
+                        "lets go.")
+                         .arg(spokenName(*selected_), keyName(Action::letGo));
+    }
+    if (next_) {
+        return tr("Click the %1.").arg(spokenName(*next_));
+    }
+    if (const int proposed = proposedHere(); proposed > 0) {
+        return tr("%n proposed landmark(s) of %1 to look at: %2 goes to the one that matters most, "
+                  "%3 takes all.",
+                  nullptr, proposed)
+            .arg(name, keyName(Action::checkNext), keyName(Action::confirmAll));
+    }
+    return tr("All landmarks of %1 are placed. %2 goes to the next position.")
+        .arg(name, keyName(Action::positionAfter));
+}
 
+void PlacingPanel::listLandmarks() {
     list_->clear();
     std::vector<model::Landmark> listed = needed_;
     listed.insert(listed.end(), offered_.begin(), offered_.end());
@@ -297,14 +330,18 @@ void PlacingPanel::refresh() {
             list_->setCurrentItem(item);
         }
     }
+}
+
+void PlacingPanel::enableButtons() {
+    const bool framed = positionFrame().has_value();
     setHere_->setEnabled(true);
-    clear_->setEnabled(frame.has_value() && found() == nullptr);
+    clear_->setEnabled(framed && found() == nullptr);
     hide_->setEnabled(onPositionFrame() && (selected_ || next_));
     copy_->setEnabled(onPositionFrame() && (selected_ || next_));
     remove_->setEnabled(onPositionFrame() && selected_ && !isProposed(*selected_));
     confirm_->setEnabled(onPositionFrame() &&
                          (selected_ ? isProposed(*selected_) : found() != nullptr));
-    confirmAll_->setEnabled(frame.has_value() && (proposed > 0 || found() != nullptr));
+    confirmAll_->setEnabled(framed && (proposedHere() > 0 || found() != nullptr));
     const auto& landmarks = open_.rep().landmarks;
     const QString hindrance = search_.followingHindrance();
     follow_->setEnabled(hindrance.isEmpty() && !search_.isSearching());
@@ -323,9 +360,7 @@ void PlacingPanel::refresh() {
 }
 
 bool PlacingPanel::isProposed(model::Landmark landmark) const {
-    const auto frame = positionFrame();
-    const model::LandmarkPoint* point =
-        frame ? model::find(open_.rep().landmarks, *frame, landmark) : nullptr;
+    const model::LandmarkPoint* point = pointOf(landmark);
     return point != nullptr && point->source != model::Source::placed;
 }
 
@@ -342,13 +377,15 @@ void PlacingPanel::showProposing(std::optional<double> share) {
                               ? tr("You click on the player, who is then followed anew from this "
                                    "frame to the end of the rep; what comes before stays")
                               : hindrance);
-    propose_->setText(tr("Propose (L)"));
+    propose_->setText(keyed(tr("Propose"), Action::propose));
     propose_->setEnabled(hindrance.isEmpty());
     propose_->setToolTip(
-        hindrance.isEmpty() ? tr("Looks for the landmarks of whoever moves in all frames of this "
-                                 "rep; with Shift+L you click on the player first. What you placed "
-                                 "stays as it is")
-                            : hindrance);
+        hindrance.isEmpty()
+            ? tr("Looks for the landmarks of whoever moves in all frames of this "
+                 "rep; with %1 you click on the player first. What you placed stays "
+                 "as it is")
+                  .arg(keyName(Action::proposeWhom))
+            : hindrance);
 }
 
 void PlacingPanel::proposeOrCancel() {
@@ -393,11 +430,13 @@ QString PlacingPanel::knownHereOnly() const {
                });
     };
     if (onlyHere(model::Landmark::implementTip) || onlyHere(model::Landmark::implementHead)) {
-        return tr("The implement is known in this frame only: F follows it, from a frame that "
-                  "shows its whole length.");
+        return tr("The implement is known in this frame only: %1 follows it, from a frame that "
+                  "shows its whole length.")
+            .arg(keyName(Action::follow));
     }
     if (onlyHere(model::Landmark::ball)) {
-        return tr("The ball is known in this frame only: F follows it.");
+        return tr("The ball is known in this frame only: %1 follows it.")
+            .arg(keyName(Action::follow));
     }
     return {};
 }
@@ -511,11 +550,12 @@ void PlacingPanel::lookAtMostDoubtful() {
     }
 }
 
-void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString& what, bool joins) {
+void PlacingPanel::put(model::Landmark landmark, QPointF picture, const QString& what,
+                       std::optional<int> gesture) {
     model::LandmarkPoint point;
     point.px = {picture.x(), picture.y()};
     repEdits_.setLandmark(open_.frame(), landmark, point,
-                          tr("%1 %2").arg(what, spokenName(landmark)), joins);
+                          tr("%1 %2").arg(what, spokenName(landmark)), gesture);
 }
 
 void PlacingPanel::placeNext(QPointF picture) {
@@ -537,7 +577,7 @@ void PlacingPanel::placeNext(QPointF picture) {
     if (!inside) {
         return;
     }
-    put(*landmark, picture, corrects ? tr("Correct") : tr("Place"), false);
+    put(*landmark, picture, corrects ? tr("Correct") : tr("Place"));
     if (corrects) {
         lookAtMostDoubtful();
         return;
@@ -550,7 +590,7 @@ void PlacingPanel::placeNext(QPointF picture) {
 }
 
 void PlacingPanel::moveTo(model::Landmark landmark, QPointF picture) {
-    put(landmark, picture, tr("Move"), true);
+    put(landmark, picture, tr("Move")); // each drag is an edit of its own
     select(landmark);
 }
 
@@ -558,7 +598,7 @@ void PlacingPanel::nudgeSelected(QPointF by) {
     const model::LandmarkPoint* point =
         selected_ ? model::find(open_.rep().landmarks, open_.frame(), *selected_) : nullptr;
     if (point != nullptr && !point->hidden) {
-        put(*selected_, QPointF(point->px.x, point->px.y) + by, tr("Move"), true);
+        put(*selected_, QPointF(point->px.x, point->px.y) + by, tr("Move"), nudging_);
     }
 }
 
@@ -590,6 +630,7 @@ void PlacingPanel::removeSelected() {
 void PlacingPanel::select(std::optional<model::Landmark> landmark) {
     asking_ = Asking::nothing;
     selected_ = landmark;
+    nudging_ = repEdits_.newGesture(); // what is nudged from here on is another row
     refresh();
     emit selectionChanged();
 }

@@ -75,6 +75,16 @@ class PlacingPanel : public QWidget {
 
   private:
     void refresh();
+    /// The point of a landmark at the position; null when there is none.
+    [[nodiscard]] const model::LandmarkPoint* pointOf(model::Landmark landmark) const;
+    /// What the position needs, and which of it is asked for next.
+    void chooseNext(const technique::Position& position);
+    /// How many of the landmarks that the position needs nobody has confirmed.
+    [[nodiscard]] int proposedHere() const;
+    /// What the coach is asked to do now.
+    [[nodiscard]] QString asksFor(const technique::Position& position) const;
+    void listLandmarks();
+    void enableButtons();
     [[nodiscard]] std::optional<int> positionFrame() const;
     [[nodiscard]] bool onPositionFrame() const;
     [[nodiscard]] bool isProposed(model::Landmark landmark) const;
@@ -92,7 +102,8 @@ class PlacingPanel : public QWidget {
     void askWho(Asking what);
     void showProposing(std::optional<double> share);
     [[nodiscard]] QString spokenName(model::Landmark landmark) const;
-    void put(model::Landmark landmark, QPointF picture, const QString& what, bool joins);
+    void put(model::Landmark landmark, QPointF picture, const QString& what,
+             std::optional<int> gesture = std::nullopt);
 
     desk::Problems& problems_;
     desk::OpenClip& open_;
@@ -103,6 +114,7 @@ class PlacingPanel : public QWidget {
     std::vector<model::Landmark> offered_; ///< things besides, to be placed wherever they are seen
     std::optional<model::Landmark> next_;
     std::optional<model::Landmark> selected_;
+    int nudging_ = 0; ///< the row of nudges under way
     Asking asking_ = Asking::nothing;
     QLabel* title_ = nullptr;
     QLabel* ask_ = nullptr;

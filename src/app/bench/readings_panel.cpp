@@ -1,6 +1,7 @@
 #include "app/bench/readings_panel.h"
 
 #include "app/bench/school_dialog.h"
+#include "app/shared/keys.h"
 #include "app/shared/text.h"
 #include "app/shared/verdict_text.h"
 #include "desk/editions.h"
@@ -84,8 +85,8 @@ ReadingsPanel::ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::Rep
     curves_->setObjectName("curvesButton");
     curves_->setCheckable(true);
     curves_->setFocusPolicy(Qt::NoFocus);
-    curves_->setToolTip(
-        tr("How fast each part moves, and how a reading runs through the film (V)"));
+    curves_->setToolTip(tr("How fast each part moves, and how a reading runs through the film (%1)")
+                            .arg(keyName(Action::curves)));
     connect(curves_, &QPushButton::toggled, this, &ReadingsPanel::curvesWanted);
     top->addWidget(curves_);
     all_ = new QCheckBox(tr("all positions"));
@@ -289,9 +290,9 @@ void ReadingsPanel::rebuildObservations() {
         for (const auto& [seen, label] :
              {std::pair{model::Seen::yes, tr("Yes")}, std::pair{model::Seen::no, tr("No")},
               std::pair{model::Seen::notVisible, tr("Not visible")}}) {
-            const QString keyed = seen == model::Seen::yes  ? tr("Y")
-                                  : seen == model::Seen::no ? tr("Shift+Y")
-                                                            : tr("Alt+Y");
+            const QString keyed = keyName(seen == model::Seen::yes  ? Action::answerYes
+                                          : seen == model::Seen::no ? Action::answerNo
+                                                                    : Action::answerNotVisible);
             auto* button = new QToolButton;
             button->setObjectName("observe_" + text(observation.id) + "_" +
                                   QString::fromUtf8(name(seen).data()));
@@ -311,7 +312,8 @@ void ReadingsPanel::rebuildObservations() {
         observationRows_->addWidget(row);
     }
     for (const technique::Measure& measure : open_.pack().measures) {
-        if (measure.kind->counted && (all_->isChecked() || measure.at == position_)) {
+        if (measure.kind->as<technique::CountedKind>() != nullptr &&
+            (all_->isChecked() || measure.at == position_)) {
             observationRows_->addWidget(makeCount(measure));
         }
     }
@@ -415,7 +417,7 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
 
 std::optional<ReadingsPanel::TurnedLine> ReadingsPanel::turnedLine() const {
     const technique::Measure* measure = technique::findMeasure(open_.pack(), chosen_);
-    if (measure == nullptr || !measure->kind->linesTurned) {
+    if (measure == nullptr || measure->kind->as<technique::HeadingKind>() == nullptr) {
         return std::nullopt;
     }
     // Of hips and shoulders, the shoulders: the hips have a reading of their own.
@@ -468,13 +470,16 @@ void ReadingsPanel::showLimb(const model::LimbChoice& limb) {
     const QString joint = text(technique::spoken(measure.points[1].terms.front().first));
     depth_->show();
     if (!limb.counted) {
-        depth_->setText(tr("The %1 sticks out in depth (Z)").arg(joint));
+        depth_->setText(
+            tr("The %1 sticks out in depth (%2)").arg(joint, keyName(Action::swapDepth)));
         return;
     }
     const QString whose = limb.byContinuity ? tr("It follows that") : tr("You say");
     depth_->setText(*limb.counted == model::LimbFold::together
-                        ? tr("%1 the %2 sticks out in depth: swap (Z)").arg(whose, joint)
-                        : tr("%1 the %2 lies between in depth: swap (Z)").arg(whose, joint));
+                        ? tr("%1 the %2 sticks out in depth: swap (%3)")
+                              .arg(whose, joint, keyName(Action::swapDepth))
+                        : tr("%1 the %2 lies between in depth: swap (%3)")
+                              .arg(whose, joint, keyName(Action::swapDepth)));
 }
 
 void ReadingsPanel::showNearerEnd() {
@@ -485,12 +490,15 @@ void ReadingsPanel::showNearerEnd() {
     }
     const auto now = technique::nearerEnd(open_.rep(), line->position, line->line);
     if (!now) {
-        depth_->setText(tr("The %1 is nearer to the camera (Z)").arg(line->leadName));
+        depth_->setText(tr("The %1 is nearer to the camera (%2)")
+                            .arg(line->leadName, keyName(Action::swapDepth)));
         return;
     }
     const QString& name = now->side == line->leadSide ? line->leadName : line->trailName;
-    depth_->setText(now->byCoach ? tr("You say the %1 is nearer: swap (Z)").arg(name)
-                                 : tr("The %1 is taken for nearer: swap (Z)").arg(name));
+    depth_->setText(
+        now->byCoach
+            ? tr("You say the %1 is nearer: swap (%2)").arg(name, keyName(Action::swapDepth))
+            : tr("The %1 is taken for nearer: swap (%2)").arg(name, keyName(Action::swapDepth)));
 }
 
 void ReadingsPanel::showChosen() {

@@ -1,6 +1,5 @@
 #include "app/film/camera_panel.h"
 
-#include "app/shared/counted.h"
 #include "app/shared/icon.h"
 #include "technique/judge/reading_text.h"
 #include "technique/kinds/two_views.h"
@@ -416,15 +415,14 @@ void CameraPanel::showSecondView() {
     secondSound_->setVisible(pair.has_value());
     secondSound_->setEnabled(true);
     secondSound_->setText(heard ? tr("Match by key positions") : tr("Match by sound"));
-    QString said =
-        !pair && second_->count() == 1 ? tr("A second film of the same visit and technique, taken "
-                                            "at the same time from another "
-                                            "side, tells angles in space.")
-        : !pair                        ? QString()
-        : !hindrance.empty()
-            ? QString::fromStdString(hindrance)
-            : counted(static_cast<int>(count), tr("1 reading of this rep comes from both films."),
-                      tr("%1 readings of this rep come from both films."));
+    QString said = !pair && second_->count() == 1
+                       ? tr("A second film of the same visit and technique, taken "
+                            "at the same time from another "
+                            "side, tells angles in space.")
+                   : !pair              ? QString()
+                   : !hindrance.empty() ? QString::fromStdString(hindrance)
+                                        : tr("%n reading(s) of this rep come(s) from both films.",
+                                             nullptr, static_cast<int>(count));
     if (const auto cameras =
             technique::bothCameras(open_.pack(), open_.rep(), open_.circumstances());
         cameras && cameras->spots > 0) {

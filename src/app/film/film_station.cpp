@@ -6,6 +6,7 @@
 #include "app/film/ground_panel.h"
 #include "app/film/reps_panel.h"
 #include "app/shared/film_view.h"
+#include "app/shared/keys.h"
 #include "app/shared/stage.h"
 #include "app/shared/transport.h"
 
@@ -136,25 +137,26 @@ void FilmStation::toKeyPosition(int way) {
 }
 
 void FilmStation::keyPressEvent(QKeyEvent* event) {
-    const int size = (event->modifiers() & Qt::ShiftModifier) != 0 ? 10 : 1;
-    switch (event->key()) {
-    case Qt::Key_Left:
-    case Qt::Key_Comma:
-    case Qt::Key_Less:
-        transport_->step(-size);
+    switch (actionFor(*event, Where::onFilm).value_or(Action::keys)) {
+    case Action::back:
+        transport_->step(-1);
         return;
-    case Qt::Key_Right:
-    case Qt::Key_Period:
-    case Qt::Key_Greater:
-        transport_->step(size);
+    case Action::on:
+        transport_->step(1);
         return;
-    case Qt::Key_Space:
+    case Action::backTen:
+        transport_->step(-10);
+        return;
+    case Action::onTen:
+        transport_->step(10);
+        return;
+    case Action::play:
         transport_->togglePlay();
         return;
-    case Qt::Key_BracketLeft:
+    case Action::positionBefore:
         toKeyPosition(-1);
         return;
-    case Qt::Key_BracketRight:
+    case Action::positionAfter:
         toKeyPosition(1);
         return;
     default:

@@ -1,7 +1,6 @@
 #include "app/film/ground_panel.h"
 
 #include "app/film/ground_plan.h"
-#include "app/shared/counted.h"
 #include "app/shared/loupe.h"
 #include "app/shared/stage.h"
 #include "app/shared/text.h"
@@ -385,8 +384,9 @@ QString GroundPanel::resultText() const {
         const double sd = fit.spread.row(lens).norm();
         const double most = bends(fit.camera.distortion + sd) - bends(fit.camera.distortion - sd);
         const auto edges = static_cast<int>(open_.clip().ground->straightEdges.size());
-        said += '\n' + counted(edges, tr("1 straight edge"), tr("%1 straight edges")) +
-                tr(": the lens moves the picture's corners by %1 ± %2 pixels.")
+        said += '\n' +
+                tr("%n straight edge(s): the lens moves the picture's corners by %1 ± %2 pixels.",
+                   nullptr, edges)
                     .arg(bends(fit.camera.distortion), 0, 'f', 0)
                     .arg(std::max(1.0, model::coverage95 * 0.5 * std::abs(most)), 0, 'f', 0);
     }

@@ -137,16 +137,14 @@ void RepsPanel::refreshProposal() {
     if (!open_.hasClip()) {
         return;
     }
-    const std::size_t count = open_.proposedReps().size();
+    const int count = static_cast<int>(open_.proposedReps().size());
     take_->setVisible(count > 0);
     if (!open_.study()) {
         proposal_->setText(tr("The film is being looked at for reps; go on meanwhile."));
     } else if (count > 0) {
         proposal_->setText(
-            count == 1 ? tr("What moves when shows one rep, dashed on the map.")
-                       : tr("What moves when shows %1 reps, dashed on the map.").arg(count));
-        take_->setText(count == 1 ? tr("Take the proposed rep")
-                                  : tr("Take the %1 proposed reps").arg(count));
+            tr("What moves when shows %n rep(s), dashed on the map.", nullptr, count));
+        take_->setText(tr("Take the %n proposed rep(s)", nullptr, count));
     } else if (open_.reps().front().span) {
         proposal_->setText(tr("Click a rep to work on it; drag its ends on the map."));
     } else {

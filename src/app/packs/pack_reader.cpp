@@ -1,6 +1,5 @@
 #include "app/packs/pack_reader.h"
 
-#include "app/shared/counted.h"
 #include "app/shared/pose_pictures.h"
 #include "report/pack_page.h"
 
@@ -44,9 +43,8 @@ void PackReader::setLoadRule(const coaching::LoadRule& rule) {
     for (const coaching::LoadRule::Band& band : rule.bands) {
         QStringList rests;
         for (const coaching::LoadRule::Rest& rest : band.rest) {
-            rests << counted(rest.days, tr("1 day after %2 throws or more"),
-                             tr("%1 days after %2 throws or more"))
-                         .arg(rest.fromThrows);
+            rests
+                << tr("%n day(s) after %1 throws or more", nullptr, rest.days).arg(rest.fromThrows);
         }
         html +=
             "<li>" +

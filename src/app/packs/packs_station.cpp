@@ -478,8 +478,7 @@ QStringList PacksStation::suggestions(const Pointer& field) const {
         key == "to") {
         addIds(pack->positions);
     } else if (key == "kind") {
-        known << text(std::string(technique::timeKind().id));
-        for (const technique::MeasureKind& kind : technique::pointKinds()) {
+        for (const technique::MeasureKind& kind : technique::allKinds()) {
             known << text(std::string(kind.id));
         }
     } else if (key == "school" || key == "default") {

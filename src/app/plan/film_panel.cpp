@@ -379,9 +379,10 @@ void FilmPanel::showStep() {
     fillMeasures(step);
     fillBeside(step);
     ring_->setChecked(step.pointer.has_value());
-    const QString hindrance = VoiceRecorder::hindrance();
-    record_->setEnabled(hindrance.isEmpty());
-    record_->setToolTip(hindrance);
+    record_->setEnabled(microphone_.has_value());
+    record_->setToolTip(microphone_ ? QString()
+                                    : tr("This computer has no microphone. A recording made "
+                                         "elsewhere can be brought in."));
     noVoice_->setEnabled(!step.voice.empty());
     filling_ = false;
 }
@@ -575,14 +576,14 @@ void FilmPanel::moveStep(int by) {
 }
 
 void FilmPanel::toggleRecording() {
-    if (recorder_.isRecording()) {
+    if (recording_) {
         record_->setText(tr("Record"));
-        keepVoice(recorder_.stop());
+        keepVoice(std::exchange(recording_, nullptr)->heard());
         return;
     }
     preview_->stop();
     problems_.trying([&] {
-        recorder_.start();
+        recording_ = (*microphone_)();
         record_->setText(tr("Stop recording"));
     });
 }

@@ -46,6 +46,8 @@ class FilmPanel : public QWidget {
     void refresh();
     /// Whether faces are blurred in it.
     void setBlurFaces(bool blur);
+    /// What the voice is recorded from, instead of this computer's microphone.
+    void setMicrophone(OpenSound open) { microphone_ = std::move(open); }
     /// Keeps a caption that is still being typed.
     void finishTyping();
 
@@ -106,7 +108,8 @@ class FilmPanel : public QWidget {
     QProgressBar* progress_ = nullptr;
     QLabel* state_ = nullptr;
     QTimer captionTimer_;
-    VoiceRecorder recorder_;
+    std::optional<OpenSound> microphone_ = microphone();
+    std::unique_ptr<SoundSource> recording_; ///< a voice being recorded
     VoicePlayer player_;
     desk::Job job_; ///< the film being written
     bool exporting_ = false;

@@ -26,6 +26,7 @@ class PlanStation : public QWidget {
     explicit PlanStation(desk::Desk& desk, QWidget* parent = nullptr);
 
     void choosePage(Page page);
+    [[nodiscard]] FilmPanel& filmPanel() { return *film_; }
 
   signals:
     /// The coach wants to see a position of a rep on its frame.

@@ -6,16 +6,12 @@
 #include <QAudioSink>
 #include <QAudioSource>
 #include <QBuffer>
-#include <QElapsedTimer>
 #include <QMediaDevices>
 
-#include <algorithm>
 #include <cstring>
 
 namespace kestrel::app {
 namespace {
-
-constexpr const char* simulated = "KESTREL_MICROPHONE";
 
 QAudioFormat monoFormat() {
     QAudioFormat format;
@@ -25,69 +21,32 @@ QAudioFormat monoFormat() {
     return format;
 }
 
-} // namespace
-
-struct VoiceRecorder::Source {
-    virtual ~Source() = default;
-    virtual std::vector<float> heard() = 0;
-};
-
-struct VoiceRecorder::Microphone : VoiceRecorder::Source {
-    Microphone() : source(QMediaDevices::defaultAudioInput(), monoFormat()) {
-        buffer.open(QIODevice::WriteOnly);
-        source.start(&buffer);
+class Microphone : public SoundSource {
+  public:
+    Microphone() : source_(QMediaDevices::defaultAudioInput(), monoFormat()) {
+        buffer_.open(QIODevice::WriteOnly);
+        source_.start(&buffer_);
     }
     std::vector<float> heard() override {
-        source.stop();
-        const QByteArray& bytes = buffer.data();
+        source_.stop();
+        const QByteArray& bytes = buffer_.data();
         std::vector<float> samples(static_cast<std::size_t>(bytes.size()) / sizeof(float));
         std::memcpy(samples.data(), bytes.constData(), samples.size() * sizeof(float));
         return samples;
     }
-    QBuffer buffer; // outlives the source that writes to it
-    QAudioSource source;
+
+  private:
+    QBuffer buffer_; // outlives the source that writes to it
+    QAudioSource source_;
 };
 
-struct VoiceRecorder::Simulated : VoiceRecorder::Source {
-    explicit Simulated(const std::filesystem::path& file) : sound(film::readSound(file)) {
-        clock.start();
-    }
-    std::vector<float> heard() override {
-        constexpr qint64 perSecond = 1000;
-        const auto heard = static_cast<std::size_t>(clock.elapsed() * film::soundRate / perSecond);
-        std::vector<float> samples = sound;
-        samples.resize(heard, 0.0F); // silence after its end
-        return samples;
-    }
-    std::vector<float> sound;
-    QElapsedTimer clock;
-};
+} // namespace
 
-VoiceRecorder::VoiceRecorder(QObject* parent) : QObject(parent) {}
-VoiceRecorder::~VoiceRecorder() = default;
-
-QString VoiceRecorder::hindrance() {
-    if (qEnvironmentVariableIsSet(simulated) || !QMediaDevices::defaultAudioInput().isNull()) {
-        return {};
+std::optional<OpenSound> microphone() {
+    if (QMediaDevices::defaultAudioInput().isNull()) {
+        return std::nullopt;
     }
-    return tr("This computer has no microphone. A recording made elsewhere can be brought in.");
-}
-
-void VoiceRecorder::start() {
-    if (qEnvironmentVariableIsSet(simulated)) {
-        source_ = std::make_unique<Simulated>(qEnvironmentVariable(simulated).toStdString());
-    } else {
-        source_ = std::make_unique<Microphone>();
-    }
-}
-
-std::vector<float> VoiceRecorder::stop() {
-    std::vector<float> samples;
-    if (source_) {
-        samples = source_->heard();
-        source_.reset();
-    }
-    return samples;
+    return [] { return std::make_unique<Microphone>(); };
 }
 
 struct VoicePlayer::Playing {

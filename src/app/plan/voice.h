@@ -3,34 +3,30 @@
 #include <QObject>
 #include <QString>
 
+#include <functional>
 #include <memory>
+#include <optional>
 #include <vector>
 
 /// The voice of a review film: recorded and played with Qt Multimedia.
 namespace kestrel::app {
 
-/// Records mono sound from the microphone of this computer. Where the environment names a sound
-/// file in KESTREL_MICROPHONE, that file is heard instead, as fast as it sounds: for tests, and for
-/// trying things out without a microphone.
-class VoiceRecorder : public QObject {
-    Q_OBJECT
+/// What can be listened to; it listens from when it was made.
+class SoundSource {
   public:
-    explicit VoiceRecorder(QObject* parent = nullptr);
-    ~VoiceRecorder() override;
-
-    /// Why nothing can be recorded here; empty when it can.
-    [[nodiscard]] static QString hindrance();
-    void start();
-    [[nodiscard]] bool isRecording() const { return source_ != nullptr; }
-    /// Ends it; what was heard, at film::soundRate.
-    std::vector<float> stop();
-
-  private:
-    struct Source;
-    struct Microphone;
-    struct Simulated;
-    std::unique_ptr<Source> source_;
+    SoundSource() = default;
+    virtual ~SoundSource() = default;
+    SoundSource(const SoundSource&) = delete;
+    SoundSource& operator=(const SoundSource&) = delete;
+    /// Ends it; what was heard, mono at film::soundRate.
+    virtual std::vector<float> heard() = 0;
 };
+
+/// Opens something to listen to.
+using OpenSound = std::function<std::unique_ptr<SoundSource>()>;
+
+/// The microphone of this computer; nothing when it has none.
+std::optional<OpenSound> microphone();
 
 /// Plays mono sound; silent where this computer has no output.
 class VoicePlayer : public QObject {

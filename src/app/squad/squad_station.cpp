@@ -148,15 +148,15 @@ void SquadStation::choosePlayer(model::PlayerId id) {
 }
 
 void SquadStation::refreshPlayers() {
-    const model::ClipId before = currentPlayer();
+    const model::PlayerId before = currentPlayer();
     const model::PlayerId wanted = !before.stored() ? playerOfLastClip() : before;
     {
         const QSignalBlocker quiet(players_);
         players_->clear();
         for (const model::Player& player : desk_.library.players()) {
-            const auto count = desk_.library.clips(player.id).size();
-            auto* item = new QListWidgetItem(
-                text(player.name) + "\n" + (count == 1 ? tr("1 clip") : tr("%1 clips").arg(count)));
+            const int count = static_cast<int>(desk_.library.clips(player.id).size());
+            auto* item =
+                new QListWidgetItem(text(player.name) + "\n" + tr("%n clip(s)", nullptr, count));
             item->setData(Qt::UserRole, static_cast<qlonglong>(player.id.value));
             players_->addItem(item);
             if (player.id == wanted) {
@@ -184,9 +184,8 @@ void SquadStation::showPreparing(const std::optional<desk::ClipPreparer::Progres
         return;
     }
     const int waiting = desk_.preparer.waiting();
-    prepare_->setText(waiting == 0   ? tr("All films are prepared")
-                      : waiting == 1 ? tr("Prepare 1 film")
-                                     : tr("Prepare %1 films").arg(waiting));
+    prepare_->setText(waiting == 0 ? tr("All films are prepared")
+                                   : tr("Prepare %n film(s)", nullptr, waiting));
     prepare_->setToolTip(
         !hindrance.isEmpty()
             ? hindrance

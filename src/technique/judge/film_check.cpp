@@ -96,7 +96,7 @@ FilmCheck checkFilm(const Pack& pack, const FilmFacts& facts) {
                                                                 : Shown::notSeen});
     }
     for (const Measure& measure : pack.measures) {
-        if (measure.kind == &timeKind()) {
+        if (measure.kind->as<TimeKind>() != nullptr) {
             check.timings.push_back(timingShown(measure, facts.frameInterval));
         }
     }

@@ -40,7 +40,7 @@ model::Construct drawn(const std::vector<CoursePoint>& points, const Circumstanc
 
 /// Standard uncertainty of a kind's value from what each place scatters by, one place and axis
 /// after the other, with the smoothing as strong as it is. Forgets the points' curves.
-double scatterSd(const MeasureKind& kind, CourseInput& input) {
+double scatterSd(const CourseKind& kind, CourseInput& input) {
     double square = 0.0;
     for (std::size_t which = 0; which < input.points.size(); ++which) {
         if (!input.points[which].curve) {
@@ -54,7 +54,7 @@ double scatterSd(const MeasureKind& kind, CourseInput& input) {
                 const auto valueWith = [&](double by) {
                     input.points[which].curve =
                         motion::withPlaceOff(curve, response, place, alongX, by);
-                    return kind.course(input).value;
+                    return kind.value(input).value;
                 };
                 const auto up = valueWith(1.0);
                 const auto down = valueWith(-1.0);
@@ -71,6 +71,7 @@ double scatterSd(const MeasureKind& kind, CourseInput& input) {
 void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
                 const Measure& measure, std::optional<PixelHeight> bodyHeightPx,
                 model::Reading& reading) {
+    const CourseKind& kind = *measure.kind->as<CourseKind>();
     reading.missing = timeHindrance(pack, rep, circumstances, {measure.from, measure.at});
     if (reading.missing) {
         return;
@@ -101,19 +102,19 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
     }
     CourseInput input{points, within, 1.0 / model::frameInterval(circumstances.time, atFrame).value,
                       bodyHeightPx ? bodyHeightPx->value : 0.0};
-    if (measure.kind->onLevelPlane) {
+    if (kind.onLevelPlane) {
         input.plane = levelPlane(circumstances, measure, reading);
         if (!input.plane) {
             return;
         }
     }
-    const CourseValue found = measure.kind->course(input);
+    const CourseValue found = kind.value(input);
     if (!found.value) {
         reading.missing = MissingReason{MissingReason::Kind::tooFewFrames, found.refusal};
         return;
     }
     reading.value = measure.absolute ? std::abs(*found.value) : *found.value;
-    const double scatter = found.scatterSd ? *found.scatterSd : scatterSd(*measure.kind, input);
+    const double scatter = found.scatterSd ? *found.scatterSd : scatterSd(kind, input);
     const double smoothing = std::sqrt(std::max(0.0, found.sd * found.sd - scatter * scatter));
     reading.uncertainty.placement = scatter;
     reading.uncertainty.smoothing = smoothing;
@@ -134,7 +135,7 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
                                        valueText(*reading.value, measure.unit)));
     // What runs towards or away from the camera does not show: directions look steeper, drifts
     // smaller.
-    if (measure.kind->onLevelPlane) {
+    if (kind.onLevelPlane) {
         addPlaneDoubt(circumstances, measure, input, reading);
     } else if (measure.unit == model::Unit::degrees) {
         const model::Degrees out(measure.outOfPlaneDeg);

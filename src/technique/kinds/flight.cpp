@@ -217,9 +217,9 @@ struct Told {
     motion::BallFlight flight;
     std::optional<double> target; ///< from where the plane's way is counted
 
-    [[nodiscard]] FlightValue value(const MeasureKind& kind) const {
+    [[nodiscard]] FlightValue value(const FlightKind& kind) const {
         const auto left = target ? std::optional(*target - flight.place.x()) : std::nullopt;
-        return kind.flight(FlightInput{flight, left});
+        return kind.value(FlightInput{flight, left});
     }
 };
 
@@ -230,15 +230,18 @@ struct Moved {
 };
 
 /// Standard uncertainty of a kind's value from these errors; NaN where it does not exist with one.
-double sdOf(const MeasureKind& kind, const std::vector<Moved>& errors) {
+double sdOf(const FlightKind& kind, const std::vector<Moved>& errors) {
     double square = 0.0;
     for (const Moved& error : errors) {
-        const auto up = error.up ? error.up->value(kind).value : std::nullopt;
-        const auto down = error.down ? error.down->value(kind).value : std::nullopt;
-        if (!up || !down) {
+        if (!error.up || !error.down) {
             return std::numeric_limits<double>::quiet_NaN();
         }
-        square += std::pow(0.5 * (*up - *down), 2);
+        const FlightValue up = error.up->value(kind);
+        const FlightValue down = error.down->value(kind);
+        if (!up.value || !down.value) {
+            return std::numeric_limits<double>::quiet_NaN();
+        }
+        square += std::pow(0.5 * (*up.value - *down.value), 2);
     }
     return std::sqrt(square);
 }
@@ -451,14 +454,15 @@ void Flights::read(const Measure& measure, double instantSd, model::Reading& rea
         reading.missing = of.missing;
         return;
     }
-    const FlightValue value = of.told.value(*measure.kind);
+    const FlightKind& kind = *measure.kind->as<FlightKind>();
+    const FlightValue value = of.told.value(kind);
     if (!value.value) {
         reading.missing = MissingReason{MissingReason::Kind::groundUnknown, value.refusal};
         return;
     }
-    const double placing = sdOf(*measure.kind, of.placing);
-    const double ground = sdOf(*measure.kind, of.plane);
-    const double drag = sdOf(*measure.kind, of.drag);
+    const double placing = sdOf(kind, of.placing);
+    const double ground = sdOf(kind, of.plane);
+    const double drag = sdOf(kind, of.drag);
     const motion::BallFlight& flight = of.told.flight;
     const double relative = std::sqrt(0.5 * flight.covariance.bottomRightCorner<2, 2>().trace()) /
                             flight.velocity.norm();
@@ -481,8 +485,7 @@ void Flights::read(const Measure& measure, double instantSd, model::Reading& rea
     reading.uncertainty.placement = placing;
     reading.uncertainty.ground = ground;
     reading.uncertainty.proportion = drag;
-    reading.uncertainty.frames =
-        sdOf(*measure.kind, {Moved{toldAt(instantSd), toldAt(-instantSd)}});
+    reading.uncertainty.frames = sdOf(kind, {Moved{toldAt(instantSd), toldAt(-instantSd)}});
     if (!c_.ground) {
         // Seen by a camera that stands a little off square every way along looks shorter.
         const model::Degrees off(std::hypot(measure.outOfPlaneDeg, motion::offSquareSd.value));

@@ -60,7 +60,7 @@ void addPlaneDoubt(const Circumstances& circumstances, const Measure& measure, C
     const motion::GroundFit& fit = circumstances.ground->fit;
     const auto valueOn = [&](const LevelPlane& other) {
         input.plane = other;
-        const CourseValue found = measure.kind->course(input);
+        const CourseValue found = measure.kind->as<CourseKind>()->value(input);
         input.plane = plane;
         return found.value.value_or(std::numeric_limits<double>::quiet_NaN());
     };

@@ -12,6 +12,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <variant>
 #include <vector>
 
 /// Measure kinds: the formulas a pack's measures can name. A kind turns points of one instant into
@@ -30,7 +31,7 @@ struct KindInput {
 /// What one camera cannot see.
 struct OutOfPlane {
     /// Standard deviation of each segment's angle out of the picture plane, in the order of
-    /// MeasureKind::segments: the pack's figure, or more where the segment looks shortened.
+    /// InstantKind::segments: the pack's figure, or more where the segment looks shortened.
     std::array<double, 2> segmentDeg{};
     double depthBh = 0.0; ///< the pack's figure for differences in depth, body heights
 };
@@ -106,57 +107,81 @@ enum class SegmentAngle {
     supplement, ///< 180° less it
 };
 
+/// Reads points at one instant, or at two whose difference counts.
+struct InstantKind {
+    double (*value)(const KindInput&);
+    /// Standard uncertainty, in the kind's unit, from segments out of the picture plane; null where
+    /// `segmentAngle` says how that is told.
+    double (*outOfPlane)(const KindInput&, const OutOfPlane&) = nullptr;
+    /// Lines, arcs and gaps that show how the value was made.
+    std::vector<model::Shape> (*shapes)(const KindInput&);
+    /// Pairs of points between which a length of zero leaves the value undefined. They are also the
+    /// lines whose direction counts, so that foreshortening spoils the value.
+    std::span<const std::pair<std::size_t, std::size_t>> segments = {};
+    SegmentAngle segmentAngle = SegmentAngle::none;
+    bool levelSegments = false; ///< of the segments only the level extent counts
+    bool needsBone = false;     ///< points 0 and 1 must be the ends of one bone
+};
+
+/// Reads a stretch of time, from Measure::from to Measure::at (technique/kinds/course_kinds.h).
+struct CourseKind {
+    CourseValue (*value)(CourseInput&);
+    /// The path is told on a level plane, Measure::heightBh above the marked ground.
+    bool onLevelPlane = false;
+};
+
+/// Likewise; its points are ends of hips or shoulders, two by two, and the course is that of the
+/// turn of such lines, in degrees (technique/kinds/turning.h).
+struct TurningKind {
+    CourseValue (*value)(CourseInput&);
+};
+
+/// Reads which way hips and shoulders point (technique/kinds/heading.h): each two points are the
+/// ends of such a line.
+struct HeadingKind {};
+
+/// Reads places on the ground (technique/kinds/on_ground.h).
+struct GroundKind {
+    double (*value)(const GroundInput&);
+    bool needsLine = false; ///< the measure names a line of the place
+};
+
+/// Reads the flight of the ball (technique/kinds/flight.h). The first point is the ball, the second
+/// stands where it starts from, for the depth.
+struct FlightKind {
+    FlightValue (*value)(const FlightInput&);
+};
+
+/// Reads the path of a point in space over a stretch of time, from two films
+/// (technique/kinds/space_path.h). Nothing where the path does not tell it.
+struct SpacePathKind {
+    std::optional<double> (*value)(std::span<const Eigen::Vector3d>);
+};
+
+/// Reads the time between two instants; it has no points.
+struct TimeKind {};
+
+/// Turns what the coach counted between two instants into a rate; it has no points.
+struct CountedKind {};
+
 struct MeasureKind {
     std::string_view id;
     model::Unit unit;
     std::string_view pointNames; ///< what the points are, for messages: "hip, knee, ankle"
     std::size_t pointCount;
     bool needsBodyHeight = false;
-    bool needsBone = false; ///< points 0 and 1 must be the ends of one bone
-    double (*value)(const KindInput&) = nullptr;
-    /// Standard uncertainty, in the kind's unit, from segments out of the picture plane; unset
-    /// where `segmentAngle` says how that is told.
-    double (*outOfPlane)(const KindInput&, const OutOfPlane&) = nullptr;
-    /// Lines, arcs and gaps that show how the value was made.
-    std::vector<model::Shape> (*shapes)(const KindInput&) = nullptr;
-    /// Pairs of points between which a length of zero leaves the value undefined.
-    /// They are also the lines whose direction counts, so that foreshortening spoils the value.
-    std::span<const std::pair<std::size_t, std::size_t>> segments;
-    SegmentAngle segmentAngle = SegmentAngle::none;
-    bool levelSegments = false; ///< of the segments only the level extent counts
-    /// Set for kinds that read a stretch of time, from Measure::from to Measure::at, instead of an
-    /// instant; they have no value, outOfPlane, shapes nor segments.
-    CourseValue (*course)(CourseInput&) = nullptr;
-    /// Of those, kinds that tell a path on a level plane, Measure::heightBh above the marked
-    /// ground.
-    bool onLevelPlane = false;
-    /// Likewise, kinds whose points are ends of hips or shoulders, two by two, and whose course is
-    /// that of the turn of such lines, in degrees (technique/kinds/turning.h).
-    bool turning = false;
-    /// Set for kinds that read which way hips and shoulders point (technique/kinds/heading.h): each
-    /// two points are the ends of such a line; the others of this struct's functions are unset.
-    bool linesTurned = false;
-    /// Set for kinds that read places on the ground (technique/kinds/on_ground.h); likewise.
-    double (*ground)(const GroundInput&) = nullptr;
-    bool needsLine = false; ///< the measure names a line of the place
-    /// Set for kinds that turn what the coach counted between two instants into a rate; likewise.
-    /// They have no points.
-    bool counted = false;
+    std::variant<InstantKind, CourseKind, TurningKind, HeadingKind, GroundKind, FlightKind,
+                 SpacePathKind, TimeKind, CountedKind>
+        how;
     /// The same quantity from places in space, where the kind has it (technique/kinds/two_views.h).
     double (*space)(const SpaceInput&) = nullptr;
-    /// Set for kinds that read the path of a point in space over a stretch of time, from two films
-    /// (technique/kinds/space_path.h); likewise. Nothing where the path does not tell it.
-    std::optional<double> (*spacePath)(std::span<const Eigen::Vector3d>) = nullptr;
-    /// Set for kinds that read the flight of the ball (technique/kinds/flight.h); likewise. The
-    /// first point is the ball, the second stands where it starts from, for the depth.
-    FlightValue (*flight)(const FlightInput&) = nullptr;
+
+    /// How it reads when it is of that sort, else null.
+    template <class How> [[nodiscard]] const How* as() const { return std::get_if<How>(&how); }
 };
 
-/// All kinds that read points, in the order of the documentation.
-std::span<const MeasureKind> pointKinds();
-
-/// The kind that reads the time between two instants; it has no points and no shapes.
-const MeasureKind& timeKind();
+/// All kinds, in the order of the documentation.
+std::span<const MeasureKind> allKinds();
 
 /// The kind of that id, or null.
 const MeasureKind* findKind(std::string_view id);

@@ -98,7 +98,8 @@ class GroundReading {
         if (!at) {
             return std::numeric_limits<double>::quiet_NaN();
         }
-        const double v = measure_.kind->ground(GroundInput{*at, line_, closedSide_, footM_});
+        const double v =
+            measure_.kind->as<GroundKind>()->value(GroundInput{*at, line_, closedSide_, footM_});
         return measure_.absolute ? std::abs(v) : v;
     }
 
@@ -165,13 +166,13 @@ model::Construct drawn(const Measure& measure, const Ground& ground, const Groun
         const double half = std::max(0.5, (places[0] - foot).norm());
         segment(foot - half * along, foot + half * along, model::Role::reference);
         gap(foot, places[0]);
-    } else if (measure.kind->ground == groundDistance) {
+    } else if (measure.kind->as<GroundKind>()->value == groundDistance) {
         gap(places[0], places[1]);
     } else {
         // Beside or turned against the target line through the first place.
         const Vector2d foot(places[1].x(), places[0].y());
         segment(places[0], foot, model::Role::reference);
-        if (measure.kind->ground == groundHeading) {
+        if (measure.kind->as<GroundKind>()->value == groundHeading) {
             segment(places[0], places[1], model::Role::trunk);
             construct.labelAt = seen(places[1]).value_or(Point2{});
         } else {
@@ -189,7 +190,7 @@ double inflation(const MeasureKind& kind, const ResolvedPoints& points,
     const auto oneFoot = [&](Landmark heel, Landmark toe) {
         return points[0].landmark == heel && points[1].landmark == toe;
     };
-    if (kind.ground != groundHeading || footM <= 0.0 ||
+    if (kind.as<GroundKind>()->value != groundHeading || footM <= 0.0 ||
         !(oneFoot(Landmark::leftHeel, Landmark::leftToe) ||
           oneFoot(Landmark::rightHeel, Landmark::rightToe))) {
         return 1.0;
@@ -240,7 +241,7 @@ void readOnGround(const Pack& pack, const model::Rep& rep, const Circumstances& 
         return;
     }
     const GroundReading on(measure, ground, *points, inputs, circumstances);
-    if (measure.kind->needsLine && on.line() == nullptr) {
+    if (measure.kind->as<GroundKind>()->needsLine && on.line() == nullptr) {
         reading.missing = MissingReason{MissingReason::Kind::groundUnknown,
                                         "The place marked on the ground has no such line: mark "
                                         "one that has, on the Film station under Ground."};

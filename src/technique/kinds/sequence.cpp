@@ -193,8 +193,8 @@ std::vector<CurvePoint> courseOfMeasure(const Pack& pack, const model::Rep& rep,
                                         const Circumstances& circumstances, const Measure& measure,
                                         model::FrameSpan within) {
     const MeasureKind& kind = *measure.kind;
-    const bool ofAnInstant = kind.value != nullptr || kind.linesTurned || kind.ground != nullptr;
-    if (!ofAnInstant || &kind == &timeKind()) {
+    if (kind.as<InstantKind>() == nullptr && kind.as<HeadingKind>() == nullptr &&
+        kind.as<GroundKind>() == nullptr) {
         return {};
     }
     MovingRep moving(pack, rep);

@@ -124,7 +124,8 @@ void readSpacePath(const Pack& pack, const model::Rep& rep, const Circumstances&
                 places.push_back(*place);
             }
         }
-        return measure.kind->spacePath(places).value_or(std::numeric_limits<double>::quiet_NaN());
+        return measure.kind->as<SpacePathKind>()->value(places).value_or(
+            std::numeric_limits<double>::quiet_NaN());
     };
     const Eigen::VectorXd x = inputs.values();
     const double read = value(x);

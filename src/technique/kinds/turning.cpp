@@ -128,6 +128,7 @@ std::optional<CoursePoint> turningOf(MovingRep& rep, const Circumstances& circum
 void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
                  const Measure& measure, std::optional<PixelHeight> bodyHeightPx,
                  model::Reading& reading) {
+    const TurningKind& kind = *measure.kind->as<TurningKind>();
     reading.missing = timeHindrance(pack, rep, circumstances, {measure.from, measure.at});
     if (reading.missing) {
         return;
@@ -166,7 +167,7 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
         reading.missing = MissingReason{MissingReason::Kind::landmarkNotPlaced, refusal};
         return;
     }
-    const CourseValue found = measure.kind->course(*input);
+    const CourseValue found = kind.value(*input);
     if (!found.value) {
         reading.missing = MissingReason{MissingReason::Kind::tooFewFrames, found.refusal};
         return;
@@ -188,7 +189,7 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
     for (const double breadth : {1.0 + sd, 1.0 - sd}) {
         auto other = inputWith(breadth);
         // So narrow or broad the player cannot be when the line then never turns as it is seen to.
-        if (const auto value = other ? measure.kind->course(*other).value : std::nullopt) {
+        if (const auto value = other ? kind.value(*other).value : std::nullopt) {
             square += std::pow(*value - *found.value, 2);
             sides += 1.0;
         }

@@ -108,8 +108,8 @@ class Check {
         }
         const Signal& signal = wanted->signal;
         const std::size_t needed = signal.kind == nullptr ? 1 : signal.kind->pointCount;
-        if (signal.kind == &timeKind() ||
-            (signal.kind != nullptr && (signal.kind->needsBone || signal.kind->value == nullptr))) {
+        const auto* instant = signal.kind == nullptr ? nullptr : signal.kind->as<InstantKind>();
+        if (signal.kind != nullptr && (instant == nullptr || instant->needsBone)) {
             fail(place, "“" + std::string(signal.kind->id) + "” cannot be a signal");
         }
         if (signal.points.size() != needed) {
@@ -260,7 +260,7 @@ class Check {
 
     void measure(const Measure& m, const std::string& place) const {
         needPosition(m.at, place + "/at");
-        if (m.kind == &timeKind() || m.kind->counted) {
+        if (m.kind->as<TimeKind>() != nullptr || m.kind->as<CountedKind>() != nullptr) {
             if (m.from.empty()) {
                 fail(place, "a time needs “from”, the instant it is counted from");
             }
@@ -273,13 +273,15 @@ class Check {
         } else if (m.views.empty()) {
             fail(place + "/views", "a measure that reads points must say from which views it can");
         }
-        if (m.kind->course != nullptr || m.kind->spacePath != nullptr) {
+        const auto* course = m.kind->as<CourseKind>();
+        const bool turning = m.kind->as<TurningKind>() != nullptr;
+        if (course != nullptr || turning || m.kind->as<SpacePathKind>() != nullptr) {
             if (m.from.empty()) {
                 fail(place, "“" + std::string(m.kind->id) +
                                 "” needs “from”, the position where its stretch of time begins");
             }
             needPosition(m.from, place + "/from");
-            if (m.kind->onLevelPlane && m.heightBh <= 0.0) {
+            if (course != nullptr && course->onLevelPlane && m.heightBh <= 0.0) {
                 fail(place, "“" + std::string(m.kind->id) +
                                 "” needs “height_bh”, how high above the ground its point moves");
             }
@@ -288,7 +290,7 @@ class Check {
                     needLandmark(roleName, place + "/points");
                 }
             }
-        } else if (m.kind->flight != nullptr) {
+        } else if (m.kind->as<FlightKind>() != nullptr) {
             if (m.points[0].terms.size() != 1) {
                 fail(place + "/points/0", "the ball is one landmark");
             }
@@ -297,14 +299,15 @@ class Check {
         } else {
             points(m.points, m.at, place + "/points");
         }
-        if (m.kind->needsLine) {
+        if (const auto* ground = m.kind->as<GroundKind>(); ground != nullptr && ground->needsLine) {
             needLine(m, place);
         }
-        if (m.kind->needsBone && !boneBetween(m.points[0], m.points[1])) {
+        const auto* instant = m.kind->as<InstantKind>();
+        if (instant != nullptr && instant->needsBone && !boneBetween(m.points[0], m.points[1])) {
             fail(place + "/points", "“" + std::string(m.kind->id) +
                                         "” needs the two ends of one bone, such as hip and knee");
         }
-        const bool ofLines = m.kind->linesTurned || m.kind->turning;
+        const bool ofLines = m.kind->as<HeadingKind>() != nullptr || turning;
         for (std::size_t i = 0; ofLines && i + 1 < m.points.size(); i += 2) {
             if (!lineThroughBody(m.points[i], m.points[i + 1])) {
                 fail(place + "/points",
@@ -312,7 +315,7 @@ class Check {
                          "” needs the two hips or the two shoulders, trail end first");
             }
         }
-        if (!m.minus.empty() && m.kind->value == nullptr) {
+        if (!m.minus.empty() && instant == nullptr) {
             fail(place + "/minus", "“" + std::string(m.kind->id) + "” cannot be subtracted");
         }
         if (!m.minus.empty()) {

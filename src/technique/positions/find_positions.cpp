@@ -269,7 +269,7 @@ class Finder {
                 for (Eigen::Index i = 0; i < moved.size(); i += 2) {
                     p.push_back({moved[i], moved[i + 1]});
                 }
-                return signal.kind->value(KindInput{p, bodyPx_, sign, 0.0});
+                return signal.kind->as<InstantKind>()->value(KindInput{p, bodyPx_, sign, 0.0});
             };
             motion::Sample sample{timeOf(frame), value(x),
                                   motion::standardUncertainty(value, x, sds)};

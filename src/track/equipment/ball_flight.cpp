@@ -63,16 +63,16 @@ bool isFlight(std::span<const BallSighting> piece, double diameterPx, double bod
     if (piece.size() <= together || 2 * static_cast<std::size_t>(plainOnes) < piece.size()) {
         return false;
     }
-    std::size_t occluded = 0; // sightings that are part of such a stretch
+    std::size_t covered = 0; // sightings that are part of such a stretch
     std::size_t end = 0;
     for (std::size_t first = 0; first + together <= piece.size(); ++first) {
         if (isOneFlight(piece.subspan(first, together), diameterPx, bodyPx)) {
-            occluded += first + together - std::max(end, first);
+            covered += first + together - std::max(end, first);
             end = first + together;
         }
     }
     constexpr double mostly = 0.9;
-    return static_cast<double>(occluded) >= mostly * static_cast<double>(piece.size());
+    return static_cast<double>(covered) >= mostly * static_cast<double>(piece.size());
 }
 
 } // namespace kestrel::track

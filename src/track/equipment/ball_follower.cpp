@@ -211,11 +211,11 @@ std::vector<BallFollower::Guess> BallFollower::look(int frame, const cv::Mat& pi
         constexpr double middleSd = 0.08; // of the patch along its long axis
         // Of a ball that fingers or a glove cover in part the rest is seen, with its own middle.
         constexpr double occludedSd = 0.35; // of its diameter
-        const double occluded = nearHand(frame, patch.middle)
-                                    ? occludedSd * size
-                                    : 0.5 * std::max(0.0, size - patch.minor);
+        const double coveredSd = nearHand(frame, patch.middle)
+                                     ? occludedSd * size
+                                     : 0.5 * std::max(0.0, size - patch.minor);
         guesses.push_back({patch.middle, 1.0 + seenCost * like,
-                           std::hypot(0.5 + middleSd * patch.major, occluded)});
+                           std::hypot(0.5 + middleSd * patch.major, coveredSd)});
     }
     std::sort(guesses.begin(), guesses.end(),
               [](const Guess& a, const Guess& b) { return a.cost < b.cost; });

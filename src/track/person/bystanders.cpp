@@ -31,41 +31,42 @@ constexpr double underHips = 0.41;
 } // namespace
 
 void Bystanders::advance() {
-    for (Other& other : others_) {
+    for (Bystander& other : bystanders_) {
         other.place = other.place + other.way;
         ++other.unseen;
     }
-    std::erase_if(others_, [](const Other& other) { return other.unseen > longestUnseen; });
+    std::erase_if(bystanders_, [](const Bystander& other) { return other.unseen > longestUnseen; });
 }
 
 void Bystanders::see(const std::vector<pose::Person>& people, model::Point2 player, double side) {
     for (const pose::Person& person : people) {
         const model::Point2 at = person.region.centre;
         const double fromPlayer = length(at - player);
-        const auto nearest =
-            std::min_element(others_.begin(), others_.end(), [&](const Other& a, const Other& b) {
+        const auto nearest = std::min_element(
+            bystanders_.begin(), bystanders_.end(), [&](const Bystander& a, const Bystander& b) {
                 return length(a.place - at) < length(b.place - at);
             });
-        const double growth = nearest == others_.end() ? 1.0 : person.region.side / nearest->side;
-        if (nearest != others_.end() && nearest->unseen > 0 &&
+        const double growth =
+            nearest == bystanders_.end() ? 1.0 : person.region.side / nearest->side;
+        if (nearest != bystanders_.end() && nearest->unseen > 0 &&
             length(nearest->place - at) < std::min(fromPlayer, farthestMatch * side)) {
             // Who is of another size is seen mixed with somebody, or is the player.
             if (growth < alike && growth > 1.0 / alike) {
                 update(*nearest, person.region, fromPlayer < mixed * side);
             }
         } else if (fromPlayer > beside * side &&
-                   (nearest == others_.end() ||
+                   (nearest == bystanders_.end() ||
                     length(nearest->place - at) > farthestMatch * side)) {
-            others_.push_back({at, {}, person.region.side, 1, 0});
+            bystanders_.push_back({at, {}, person.region.side, 1, 0});
         }
     }
 }
 
-bool Bystanders::isSure(const Other& other) {
+bool Bystanders::isSure(const Bystander& other) {
     return other.seen >= oftenEnough;
 }
 
-void Bystanders::update(Other& other, const pose::PoseRegion& seen, bool besidePlayer) {
+void Bystanders::update(Bystander& other, const pose::PoseRegion& seen, bool besidePlayer) {
     ++other.seen;
     // At first the line through all sightings, as if they were evenly spaced.
     const double n = other.seen;
@@ -81,7 +82,7 @@ void Bystanders::update(Other& other, const pose::PoseRegion& seen, bool besideP
 
 std::optional<double> Bystanders::distanceTo(model::Point2 place) const {
     std::optional<double> least;
-    for (const Other& other : others_) {
+    for (const Bystander& other : bystanders_) {
         const double distance = length(other.place - place);
         if (isSure(other) && (!least || distance < *least)) {
             least = distance;
@@ -91,14 +92,14 @@ std::optional<double> Bystanders::distanceTo(model::Point2 place) const {
 }
 
 bool Bystanders::cover(model::Point2 place, double side) const {
-    return std::any_of(others_.begin(), others_.end(), [&](const Other& other) {
+    return std::any_of(bystanders_.begin(), bystanders_.end(), [&](const Bystander& other) {
         return isSure(other) && other.side > notSmaller * side &&
                length(other.place - place) < clearOfBystanders * side;
     });
 }
 
 bool Bystanders::mayHide(model::Point2 point, double side) const {
-    return std::any_of(others_.begin(), others_.end(), [&](const Other& other) {
+    return std::any_of(bystanders_.begin(), bystanders_.end(), [&](const Bystander& other) {
         const model::Point2 from = point - other.place;
         return isSure(other) && other.side > notSmaller * side &&
                std::abs(from.x) < halfBreadth * other.side && from.y > -overHips * other.side &&

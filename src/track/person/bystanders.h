@@ -10,8 +10,8 @@ namespace kestrel::track {
 /// Nearer to each other than this share of a region's side, one person covers the other.
 inline constexpr double clearOfBystanders = 0.2;
 
-/// Other people around the one who is followed. Each is taken to walk on as they walked, also where
-/// the player, or they behind the player, cannot be seen.
+/// Bystander people around the one who is followed. Each is taken to walk on as they walked, also
+/// where the player, or they behind the player, cannot be seen.
 class Bystanders {
   public:
     /// One picture went by.
@@ -34,10 +34,10 @@ class Bystanders {
     /// the outline of one who is not farther from the camera.
     [[nodiscard]] bool mayHide(model::Point2 point, double side) const;
 
-    [[nodiscard]] bool isAnybody() const { return !others_.empty(); }
+    [[nodiscard]] bool isAnybody() const { return !bystanders_.empty(); }
 
   private:
-    struct Other {
+    struct Bystander {
         model::Point2 place; ///< middle of the hips
         model::Point2 way;   ///< a picture
         double side = 0.0;   ///< of the region, running mean
@@ -45,11 +45,11 @@ class Bystanders {
         int unseen = 0; ///< pictures since
     };
 
-    [[nodiscard]] static bool isSure(const Other& other);
+    [[nodiscard]] static bool isSure(const Bystander& other);
     /// Takes a sighting of `other` in; besides the player, with whom it may be mixed up, less.
-    static void update(Other& other, const pose::PoseRegion& seen, bool besidePlayer);
+    static void update(Bystander& other, const pose::PoseRegion& seen, bool besidePlayer);
 
-    std::vector<Other> others_;
+    std::vector<Bystander> bystanders_;
 };
 
 } // namespace kestrel::track

@@ -166,7 +166,7 @@ void PersonFollower::returnToBegin() {
     seenFor_ = surelyBack; // begin() has looked twice
     sinceLost_ = 0;
     way_ = {};
-    others_ = {};
+    bystanders_ = {};
     crossing_ = false;
     sinceLookedAround_ = lookAroundEvery; // at once
 }
@@ -229,14 +229,14 @@ double PersonFollower::unlike(const film::Picture& picture, const pose::SeenPose
 }
 
 void PersonFollower::lookAround(const film::Picture& picture) {
-    others_.advance();
+    bystanders_.advance();
     ++sinceLookedAround_;
-    if (others_.isAnybody() || sinceLookedAround_ >= lookAroundEvery) {
+    if (bystanders_.isAnybody() || sinceLookedAround_ >= lookAroundEvery) {
         sinceLookedAround_ = 0;
-        others_.see(peopleIn(detector_, picture, region_.centre, around * region_.side),
-                    region_.centre + way_, region_.side);
+        bystanders_.see(peopleIn(detector_, picture, region_.centre, around * region_.side),
+                        region_.centre + way_, region_.side);
     }
-    const auto fromOther = others_.distanceTo(region_.centre + way_);
+    const auto fromOther = bystanders_.distanceTo(region_.centre + way_);
     if (fromOther && *fromOther < near * region_.side) {
         crossing_ = true;
     } else if (seenFor_ >= surelyBack) {
@@ -245,13 +245,13 @@ void PersonFollower::lookAround(const film::Picture& picture) {
 }
 
 bool PersonFollower::isSomebodyElse(model::Point2 centre) const {
-    const auto fromOther = others_.distanceTo(centre);
+    const auto fromOther = bystanders_.distanceTo(centre);
     const double fromPlayer = length(centre - region_.centre - way_);
     return fromOther && fromPlayer > smallJump * region_.side && 2.0 * *fromOther < fromPlayer;
 }
 
 bool PersonFollower::mayBeBehindSomebody(model::Point2 point) const {
-    return others_.mayHide(point, region_.side);
+    return bystanders_.mayHide(point, region_.side);
 }
 
 bool PersonFollower::isSame(const film::Picture& picture, const pose::SeenPose& pose) const {
@@ -259,7 +259,7 @@ bool PersonFollower::isSame(const film::Picture& picture, const pose::SeenPose& 
         return false;
     }
     // Who was lost behind somebody is seen again beside them, not in their place.
-    const auto fromOther = others_.distanceTo(pose.next.centre);
+    const auto fromOther = bystanders_.distanceTo(pose.next.centre);
     if (lost_ && fromOther && *fromOther < clearOfBystanders * region_.side) {
         return false;
     }
@@ -307,7 +307,7 @@ std::optional<pose::SeenPose> PersonFollower::found(const film::Picture& picture
 
 std::optional<pose::SeenPose> PersonFollower::look(const film::Picture& picture) {
     lookAround(picture);
-    const bool occluded = others_.cover(region_.centre + way_, region_.side);
+    const bool occluded = bystanders_.cover(region_.centre + way_, region_.side);
     // Who has been away for long is looked for now and then only: that takes many looks.
     const bool worthLooking = !lost_ || sinceLost_ < longAway || sinceLost_ % awayLookEvery == 0;
     std::optional<pose::SeenPose> seen;

@@ -13,7 +13,7 @@
 namespace kestrel::track {
 
 /// Keeps to one person from picture to picture: the networks look where the person was, and the
-/// detector is asked again when that fails or the person's trunk changes colour. Other people
+/// detector is asked again when that fails or the person's trunk changes colour. Bystander people
 /// nearby are kept in mind, so that somebody who walks past does not take the player's place.
 class PersonFollower {
   public:
@@ -78,7 +78,7 @@ class PersonFollower {
     pose::PoseRegion lastSure_; ///< where that was
     model::Point2 lastSureWay_; ///< and how the middle moved, a picture
     model::Point2 way_;         ///< of the region's middle, a picture
-    Bystanders others_;
+    Bystanders bystanders_;
     int sinceLookedAround_ = 0; ///< pictures
     /// Somebody else is so near that the networks may mix the two up, or was, and the player is not
     /// surely back.

@@ -1,0 +1,83 @@
+#pragma once
+
+#include <QKeySequence>
+#include <QString>
+
+#include <optional>
+#include <vector>
+
+class QKeyEvent;
+
+/// What every key does: the one table that stations, labels, messages and the overlay of keys read.
+namespace kestrel::app {
+
+/// What a key asks for. Names say it as the overlay does.
+enum class Action {
+    // anywhere
+    squad,
+    film,
+    bench,
+    plan,
+    packs,
+    undo,
+    redo,
+    keys,
+    // on the film: Film and Bench
+    back,
+    on,
+    backTen,
+    onTen,
+    play,
+    positionBefore,
+    positionAfter,
+    // on the Bench
+    positionNumbered, ///< 1 to 9
+    repBefore,
+    repAfter,
+    setPosition,
+    checkNext,
+    confirm,
+    confirmAll,
+    hide,
+    remove,
+    letGo,
+    nudge, ///< an arrow, with a landmark chosen
+    copy,
+    swapSides,
+    propose,
+    proposeWhom,
+    trackOn,
+    follow,
+    answerYes,
+    answerNo,
+    answerNotVisible,
+    curves,
+    swapDepth,
+    wholePicture,
+    zoomIn,
+    zoomOut,
+};
+
+/// Where an action can be asked for.
+enum class Where { anywhere, onFilm, onBench };
+
+struct KeyRow {
+    Action action;
+    Where where;
+    QString words;                  ///< "the frame shown is this position"
+    std::vector<QKeySequence> keys; ///< the first stands in labels
+    QString shown = {};             ///< instead of the keys, for those that are many
+};
+
+/// All actions with their keys, in the order of the work.
+[[nodiscard]] std::vector<KeyRow> keyTable();
+
+/// What a key asks for on the Film station or on the Bench; nothing when it has no meaning there.
+[[nodiscard]] std::optional<Action> actionFor(const QKeyEvent& event, Where where);
+
+/// The key of an action as text: "P", "Shift+Enter".
+[[nodiscard]] QString keyName(Action action);
+/// The same in signs, for narrow buttons: "⇧↵".
+[[nodiscard]] QString keySign(Action action);
+
+} // namespace kestrel::app

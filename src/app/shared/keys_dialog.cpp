@@ -1,0 +1,71 @@
+#include "app/shared/keys_dialog.h"
+
+#include "app/shared/keys.h"
+#include "app/shared/labels.h"
+
+#include <QDialogButtonBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+namespace kestrel::app {
+namespace {
+
+QString keysOf(const KeyRow& row) {
+    if (!row.shown.isEmpty()) {
+        return row.shown;
+    }
+    constexpr qsizetype most = 2; // others are the same sign on other keyboards
+    QStringList keys;
+    for (const QKeySequence& key : row.keys) {
+        const QString name = key.toString(QKeySequence::NativeText);
+        if (keys.size() < most && !keys.contains(name)) {
+            keys << name;
+        }
+    }
+    return keys.join(KeysDialog::tr("  or  "));
+}
+
+QWidget* pageOf(Where where, const QString& heading) {
+    auto* page = new QWidget;
+    auto* grid = new QGridLayout(page);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(14);
+    grid->addWidget(headingLabel(heading), 0, 0, 1, 2);
+    int at = 1;
+    for (const KeyRow& row : keyTable()) {
+        if (row.where == where) {
+            auto* key = new QLabel("<b>" + keysOf(row).toHtmlEscaped() + "</b>");
+            auto* words = new QLabel(row.words);
+            words->setWordWrap(true);
+            grid->addWidget(key, at, 0, Qt::AlignTop);
+            grid->addWidget(words, at++, 1, Qt::AlignTop);
+        }
+    }
+    grid->setColumnStretch(1, 1);
+    grid->setRowStretch(at, 1);
+    return page;
+}
+
+} // namespace
+
+KeysDialog::KeysDialog(QWidget* parent) : QDialog(parent) {
+    setObjectName("keysDialog");
+    setWindowTitle(tr("Keys"));
+    constexpr int width = 920;
+    setMinimumWidth(width);
+    auto* column = new QVBoxLayout(this);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(24);
+    auto* left = new QVBoxLayout;
+    left->addWidget(pageOf(Where::anywhere, tr("Everywhere")));
+    left->addWidget(pageOf(Where::onFilm, tr("On a film: Film and Bench")), 1);
+    row->addLayout(left, 2);
+    row->addWidget(pageOf(Where::onBench, tr("On the Bench")), 3);
+    column->addLayout(row);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::close);
+    column->addWidget(buttons);
+}
+
+} // namespace kestrel::app
