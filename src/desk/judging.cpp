@@ -26,14 +26,18 @@ Judging::Judging(const records::Library& library, const Shelf& shelf, FilmIndice
 
 std::shared_ptr<const prepare::JudgedRep>
 Judging::of(const model::Player& player, const model::Clip& clip, const model::Rep& rep) const {
+    if (!standsAlone(library_, clip)) {
+        kept_.erase(rep.id); // what the other film says of it must not outlive the pair
+        return std::make_shared<const prepare::JudgedRep>(
+            prepare::judgedRep(sources_, player, clip, rep));
+    }
     constexpr std::size_t mostKept = 200; // some hundred megabytes with landmarks in all frames
     if (kept_.size() > mostKept) {
         kept_.clear();
     }
     auto& kept = kept_[rep.id];
     const bool stillHolds = kept && !kept->notJudged && kept->pack == &sources_.packOf(rep) &&
-                            kept->player == player && kept->clip == clip && kept->rep == rep &&
-                            standsAlone(library_, clip);
+                            kept->player == player && kept->clip == clip && kept->rep == rep;
     if (!stillHolds) {
         kept = std::make_shared<const prepare::JudgedRep>(
             prepare::judgedRep(sources_, player, clip, rep));

@@ -85,8 +85,13 @@ std::optional<coaching::AskBack> OpenVisit::askBack() const {
         return std::nullopt;
     }
     const std::vector<coaching::RepOfVisit> repsThen = judgedOf(repsBefore());
-    const coaching::VisitReview then = coaching::visitReviewOf(
-        open_.pack(), shelf_.drills(), repsThen, library_.planChoice(*before));
+    const model::PlanChoice given = library_.planChoice(*before);
+    coaching::VisitReview then =
+        coaching::visitReviewOf(open_.pack(), shelf_.drills(), repsThen, given);
+    if (technique::findFault(open_.pack(), given.focusFaultId) != nullptr) {
+        // What was given out is asked about, also when its film is gone or says otherwise by now.
+        then.plan.focusFaultId = given.focusFaultId;
+    }
     return coaching::askBackOf(open_.pack(), *before, then, repsThen, library_.homework(*before),
                                review(), judgedOf(reps()), key().filmed);
 }

@@ -1,9 +1,7 @@
 #include "desk/pack_edits.h"
 
-#include "model/input_error.h"
+#include "report/document_pdf.h"
 #include "technique/pack/json_file.h"
-
-#include <QSaveFile>
 
 #include <filesystem>
 
@@ -23,13 +21,7 @@ void PackEdits::put(const std::filesystem::path& file, const std::optional<std::
     } else {
         fs::create_directories(file.parent_path());
         fs::permissions(file.parent_path(), fs::perms::owner_all);
-        QSaveFile out(QString::fromStdString(file.string())); // whole, or as it was
-        if (!out.open(QIODevice::WriteOnly) ||
-            out.write(content->data(), static_cast<qint64>(content->size())) < 0 || !out.commit()) {
-            throw model::InputError("“" + file.string() + "” cannot be written.",
-                                    "It is as it was before.",
-                                    "Free some space, or check the folder's permissions.");
-        }
+        report::saveWhole(file, QByteArray::fromStdString(*content));
     }
     shelf_.reload();
 }

@@ -24,7 +24,10 @@ namespace {
 
 void saveWhole(const std::filesystem::path& file, const QByteArray& bytes) {
     QSaveFile out(QString::fromStdString(file.string()));
-    if (!out.open(QIODevice::WriteOnly) || out.write(bytes) != bytes.size() || !out.commit()) {
+    // Flushed before it takes the place of the old file: commit() does not notice when what Qt
+    // still holds in memory finds no room on the disk.
+    if (!out.open(QIODevice::WriteOnly) || out.write(bytes) != bytes.size() || !out.flush() ||
+        !out.commit()) {
         cannotWrite(file, out.errorString());
     }
 }

@@ -294,7 +294,7 @@ void FrameRenderer::paintBackground() {
                 canvas.drawShadow(mesh, camera, place_.light, shift);
             }
             for (std::size_t i = 0; i < empty.size(); ++i) {
-                background_.light[i] += (canvas.covered(i)   ? canvas.colour(i)
+                background_.light[i] += (canvas.covered(i)    ? canvas.colour(i)
                                          : canvas.inShadow(i) ? Colour(lightInShadow * empty[i])
                                                               : empty[i]) /
                                         static_cast<float>(instants);

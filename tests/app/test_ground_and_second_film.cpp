@@ -286,8 +286,8 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     QCOMPARE(second->count(), 2);
     second->setCurrentIndex(1);
     emit second->activated(1);
-    QVERIFY2(window_->text("secondViewState").contains("Mark the ground"),
-             qPrintable(window_->text("secondViewState")));
+    QTRY_VERIFY2(window_->text("secondViewState").contains("Mark the ground"),
+                 qPrintable(window_->text("secondViewState")));
     mark(*window_->library().clip(side), support::rightHander().spec);
     mark(other, front);
     desk.open.open(side);

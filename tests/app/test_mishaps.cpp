@@ -320,6 +320,7 @@ void TestMishaps::planIsShownWhileFilmsAreMissing() {
     QTRY_VERIFY(window_->text("notJudged").contains("“Same visit” is not in the library"));
     QTRY_VERIFY(window_->text("notJudged").contains("“Visit before” is not in the library"));
     QCOMPARE(window_->desk().visit.review().reps, 1); // the open one counts all the same
+    QVERIFY(window_->text("askBackHeading").contains("the focus was “Back leg collapses”"));
     QVERIFY(!window_->text("whyFirst").isEmpty());
     QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(), 20000);
     QVERIFY(window_->main().findChild<QMessageBox*>("problem") == nullptr);
@@ -381,7 +382,7 @@ void TestMishaps::nudgesInTwoClipsAreTwoEdits() {
                         model::Landmark::rightWrist)
                 ->px;
         window_->waitForPicture();
-        window_->clickPicture(at);
+        window_->clickPicture(at, Qt::ControlModifier);
         window_->key(Qt::Key_Up);
         window_->key(Qt::Key_Up);
     };

@@ -466,7 +466,8 @@ void TestProposing::aFileOfAnotherClipIsRefused() {
     });
     window_->main().findChild<QAction*>("takeLandmarks")->trigger();
     QTRY_COMPARE(problems.count(), 1);
-    QVERIFY(problems.front().front().toString().contains("this clip ends with frame"));
+    QVERIFY(problems.front().front().value<desk::Problem>().happened.contains(
+        "this clip ends with frame"));
     QVERIFY(points() == before);
 }
 

@@ -63,13 +63,13 @@ void TestStations::oneClickOpensAJudgedRep() {
 
 void TestStations::squadTellsWhereAClipStands() {
     support::addMarkedClip(*window_, support::faulty());
-    const auto labels = window_->find("squadStation")->findChildren<QLabel*>();
     const auto says = [&](const QString& words) {
+        const auto labels = window_->find("squadStation")->findChildren<QLabel*>();
         return std::any_of(labels.begin(), labels.end(),
                            [&](QLabel* l) { return l->text().contains(words); });
     };
     QVERIFY(says("8 of 8 positions set"));
-    QVERIFY(says("focus: Back leg collapses"));
+    QTRY_VERIFY(says("focus: Back leg collapses")); // once its film was read
     QVERIFY(says("consent to film since"));
 }
 

@@ -1,5 +1,4 @@
 #include "window/window_driver.h"
-
 #include "app/language.h"
 
 namespace kestrel::support {

@@ -1,11 +1,16 @@
+#include "prepare/circumstances.h"
 #include "prepare/prepare_clip.h"
-
+#include "prepare/second_view.h"
 #include "records/clip_store.h"
 #include "support/test_films.h"
+#include "synth/placed_by_hand.h"
 #include "track/files/evidence_file.h"
 
 #include <QTemporaryDir>
 #include <QTest>
+
+#include <cmath>
+#include <random>
 
 using namespace kestrel;
 
@@ -15,6 +20,7 @@ class TestPrepare : public QObject {
     Q_OBJECT
   private slots:
     void init();
+    void theOtherFilmRunsAtItsCaptureRate();
     void anUnmarkedClipIsPrepared();
     void whatIsPreparedIsNotPreparedAgain();
     void takingBackLeavesTheClipAsItWas();
@@ -64,6 +70,30 @@ void TestPrepare::init() {
     clip_ = records::addClip(*library_, id, *stored, "Pitch", pack_.id);
     clip_.view = model::View::openSide;
     library_->save(clip_);
+}
+
+void TestPrepare::theOtherFilmRunsAtItsCaptureRate() {
+    // The same frames, stored to play at a quarter of the speed.
+    film::FilmIndex slow = film::buildIndex(support::filmFile(film_));
+    const double filmed = slow.duration().value;
+    for (film::IndexedFrame& frame : slow.frames) {
+        frame.pts *= 4;
+    }
+    slow.lastDuration *= 4;
+    std::mt19937 exact;
+    model::Clip clip;
+    clip.captureRate = film_.spec.captureRate;
+    clip.ground = synth::cones(synth::FilmScene(film_.spec), model::Metres(2.4), model::Metres(2.0),
+                               -0.8, -1.0, 0.0, exact);
+    const technique::Circumstances seen = prepare::circumstancesOf(
+        pack_, {}, clip, truth_, slow, std::nullopt, model::IsoDate("2026-11-23"));
+    technique::Circumstances own;
+    prepare::addSecondView(own, truth_, seen, std::nullopt);
+    QVERIFY2(own.second != nullptr, own.secondReason.c_str());
+    const double interval = 1.0 / film_.spec.captureRate;
+    QVERIFY(std::abs(own.second->frameSd - interval / std::sqrt(12.0)) < 1e-9);
+    const std::vector<model::Seconds>& times = own.second->time.fieldTimes();
+    QVERIFY(std::abs(times.back().value - times.front().value + interval - filmed) < 1e-6);
 }
 
 void TestPrepare::anUnmarkedClipIsPrepared() {

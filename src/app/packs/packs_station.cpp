@@ -7,6 +7,7 @@
 #include "desk/editions.h"
 #include "model/input_error.h"
 #include "motion/centre_of_mass.h"
+#include "report/document_pdf.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/pack/json_file.h"
 
@@ -16,7 +17,6 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
-#include <QSaveFile>
 #include <QTabWidget>
 #include <QVBoxLayout>
 
@@ -450,16 +450,7 @@ void PacksStation::exportTo(const std::filesystem::path& file) {
     const std::string content = chosenPack() != nullptr ? chosenPack()->text
                                 : loadRuleChosen()      ? desk_.shelf.loadRuleText()
                                                         : desk_.shelf.ownDrills();
-    desk_.problems.trying([&] {
-        QSaveFile out(text(file.string()));
-        if (!out.open(QIODevice::WriteOnly) ||
-            out.write(content.data(), static_cast<qint64>(content.size())) < 0 || !out.commit()) {
-            throw model::InputError(
-                tr("“%1” cannot be written.").arg(text(file.string())).toStdString(),
-                tr("Nothing was changed.").toStdString(),
-                tr("Choose another place.").toStdString());
-        }
-    });
+    desk_.problems.trying([&] { report::saveWhole(file, QByteArray::fromStdString(content)); });
 }
 
 QStringList PacksStation::suggestions(const Pointer& field) const {

@@ -14,6 +14,7 @@ AskBackCard::AskBackCard(const records::Library& library, desk::OpenClip& open,
     setProperty("role", "card");
     auto* column = new QVBoxLayout(this);
     heading_ = headingLabel({});
+    heading_->setObjectName("askBackHeading");
     heading_->setWordWrap(true);
     column->addWidget(heading_);
     text_ = wrappedLabel("askBackText");

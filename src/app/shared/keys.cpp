@@ -112,12 +112,7 @@ std::vector<KeyRow> keyTable() {
          onBench,
          KeyWords::tr("track on from this frame, of the player clicked next"),
          {Qt::Key_T}},
-        {follow,
-         onBench,
-         KeyWords::tr("follow what is placed: joints in the frames around, implement, ball and "
-                      "glove through "
-                      "the rep"),
-         {Qt::Key_F}},
+        {follow, onBench, KeyWords::tr("follow what is placed through the film"), {Qt::Key_F}},
         {answerYes, onBench, KeyWords::tr("answer the open question: yes"), {Qt::Key_Y}},
         {answerNo, onBench, KeyWords::tr("answer the open question: no"), {shift | Qt::Key_Y}},
         {answerNotVisible,
@@ -127,9 +122,7 @@ std::vector<KeyRow> keyTable() {
         {curves, onBench, KeyWords::tr("curves over time below the film, or away"), {Qt::Key_V}},
         {swapDepth,
          onBench,
-         KeyWords::tr(
-             "of the chosen reading's hips or shoulders, the other end is nearer; of its elbow or "
-             "knee, how it lies in depth"),
+         KeyWords::tr("the other hip or shoulder is nearer; how a limb lies in depth"),
          {Qt::Key_Z}},
         {wholePicture, onBench, KeyWords::tr("show the whole picture"), {Qt::Key_0}},
         {zoomIn, onBench, KeyWords::tr("zoom in"), {Qt::Key_Plus, Qt::Key_Equal}},
@@ -154,10 +147,22 @@ std::optional<Action> actionFor(const QKeyEvent& event, Where where) {
     return own || where != Where::onBench ? own : asked(Where::onFilm);
 }
 
+QStringList keyNames(const KeyRow& row) {
+    QStringList names;
+    if (!row.shown.isEmpty()) {
+        names << row.shown;
+    } else {
+        for (const QKeySequence& key : row.keys) {
+            names << spoken(key);
+        }
+    }
+    names.removeDuplicates();
+    return names;
+}
+
 QString keyName(Action action) {
     const std::vector<KeyRow> table = keyTable();
-    const KeyRow& row = rowOf(table, action);
-    return row.shown.isEmpty() ? spoken(row.keys.front()) : row.shown;
+    return keyNames(rowOf(table, action)).front();
 }
 
 QString keySign(Action action) {

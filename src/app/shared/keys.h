@@ -2,6 +2,7 @@
 
 #include <QKeySequence>
 #include <QString>
+#include <QStringList>
 
 #include <optional>
 #include <vector>
@@ -75,6 +76,8 @@ struct KeyRow {
 /// What a key asks for on the Film station or on the Bench; nothing when it has no meaning there.
 [[nodiscard]] std::optional<Action> actionFor(const QKeyEvent& event, Where where);
 
+/// The keys of a row as text, each once.
+[[nodiscard]] QStringList keyNames(const KeyRow& row);
 /// The key of an action as text: "P", "Shift+Enter".
 [[nodiscard]] QString keyName(Action action);
 /// The same in signs, for narrow buttons: "⇧↵".

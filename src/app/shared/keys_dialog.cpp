@@ -12,18 +12,8 @@ namespace kestrel::app {
 namespace {
 
 QString keysOf(const KeyRow& row) {
-    if (!row.shown.isEmpty()) {
-        return row.shown;
-    }
     constexpr qsizetype most = 2; // others are the same sign on other keyboards
-    QStringList keys;
-    for (const QKeySequence& key : row.keys) {
-        const QString name = key.toString(QKeySequence::NativeText);
-        if (keys.size() < most && !keys.contains(name)) {
-            keys << name;
-        }
-    }
-    return keys.join(KeysDialog::tr("  or  "));
+    return keyNames(row).mid(0, most).join(KeysDialog::tr("  or  "));
 }
 
 QWidget* pageOf(Where where, const QString& heading) {
@@ -37,7 +27,6 @@ QWidget* pageOf(Where where, const QString& heading) {
         if (row.where == where) {
             auto* key = new QLabel("<b>" + keysOf(row).toHtmlEscaped() + "</b>");
             auto* words = new QLabel(row.words);
-            words->setWordWrap(true);
             grid->addWidget(key, at, 0, Qt::AlignTop);
             grid->addWidget(words, at++, 1, Qt::AlignTop);
         }
