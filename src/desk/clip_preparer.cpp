@@ -70,11 +70,16 @@ void ClipPreparer::next() {
         [this, work = *work](std::optional<prepare::PreparedClip> done) {
             if (done) {
                 auto prepared = std::make_shared<prepare::PreparedClip>(std::move(*done));
-                edits_.apply({.name = tr("Prepare %1").arg(QString::fromStdString(work.clip.title)),
-                              .apply = [this, prepared] { prepare::store(library_, *prepared); },
-                              .revert = [this, prepared,
-                                         work] { prepare::takeBack(library_, *prepared, work); },
-                              .touches = Touches::records});
+                const bool kept = edits_.apply(
+                    {.name = tr("Prepare %1").arg(QString::fromStdString(work.clip.title)),
+                     .apply = [this, prepared] { prepare::store(library_, *prepared); },
+                     .revert = [this, prepared,
+                                work] { prepare::takeBack(library_, *prepared, work); },
+                     .touches = Touches::records});
+                if (!kept) {
+                    stop(); // so that what was refused can be tried again before more comes
+                    return;
+                }
             }
             next();
         },

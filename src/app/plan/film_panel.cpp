@@ -44,15 +44,6 @@ constexpr std::array speeds{
     Speed{0.25, QT_TRANSLATE_NOOP("kestrel::app::FilmPanel", "quarter speed")},
     Speed{0.125, QT_TRANSLATE_NOOP("kestrel::app::FilmPanel", "eighth speed")}};
 
-QToolButton* small(const QString& words, const char* name, const QString& tip) {
-    auto* button = new QToolButton;
-    button->setText(words);
-    button->setObjectName(name);
-    button->setToolTip(tip);
-    button->setAccessibleName(tip);
-    return button;
-}
-
 } // namespace
 
 FilmPanel::FilmPanel(const records::Library& library, desk::Problems& problems,
@@ -122,15 +113,15 @@ QWidget* FilmPanel::makeSteps() {
         connect(button, &QToolButton::clicked, this, action);
         row->addWidget(button);
     };
-    add(small(tr("Propose"), "proposeFilm", tr("Put the film together from the findings")),
+    add(smallButton(tr("Propose"), "proposeFilm", tr("Put the film together from the findings")),
         [this] { propose(); });
-    add(small(tr("+ Stop"), "addStop", tr("Stop at the frame looked at on the Bench")),
+    add(smallButton(tr("+ Stop"), "addStop", tr("Stop at the frame looked at on the Bench")),
         [this] { addStop(); });
-    add(small(tr("+ Stretch"), "addStretch", tr("Play slowly from this stop to the next")),
+    add(smallButton(tr("+ Stretch"), "addStretch", tr("Play slowly from this stop to the next")),
         [this] { addStretch(); });
-    add(small(QStringLiteral("↑"), "stepUp", tr("Earlier")), [this] { moveStep(-1); });
-    add(small(QStringLiteral("↓"), "stepDown", tr("Later")), [this] { moveStep(1); });
-    add(small(QStringLiteral("✕"), "removeStep", tr("Take the step away")),
+    add(smallButton(QStringLiteral("↑"), "stepUp", tr("Earlier")), [this] { moveStep(-1); });
+    add(smallButton(QStringLiteral("↓"), "stepDown", tr("Later")), [this] { moveStep(1); });
+    add(smallButton(QStringLiteral("✕"), "removeStep", tr("Take the step away")),
         [this] { removeStep(); });
     row->addStretch();
     column->addLayout(row);

@@ -20,19 +20,6 @@
 #include <algorithm>
 
 namespace kestrel::app {
-namespace {
-
-QToolButton* smallButton(const QString& words, const QString& name, const QString& tip) {
-    auto* button = new QToolButton;
-    button->setText(words);
-    button->setObjectName(name);
-    button->setToolTip(tip);
-    button->setAccessibleName(tip);
-    return button;
-}
-
-} // namespace
-
 FindingsPanel::FindingsPanel(desk::OpenClip& open, desk::OpenVisit& visit,
                              desk::PlanEdits& planEdits, QWidget* parent)
     : QWidget(parent), open_(open), visit_(visit), planEdits_(planEdits) {

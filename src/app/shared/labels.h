@@ -4,6 +4,7 @@
 
 #include <QLabel>
 #include <QLayout>
+#include <QToolButton>
 #include <QWidget>
 
 /// Labels and rows as the stations make them.
@@ -21,6 +22,16 @@ inline QLabel* headingLabel(const QString& words) {
     auto* label = new QLabel(words);
     label->setProperty("role", "heading");
     return label;
+}
+
+/// A button of a row, with a tip that screen readers say, too.
+inline QToolButton* smallButton(const QString& words, const QString& name, const QString& tip) {
+    auto* button = new QToolButton;
+    button->setText(words);
+    button->setObjectName(name);
+    button->setToolTip(tip);
+    button->setAccessibleName(tip);
+    return button;
 }
 
 /// Removes all rows; old ones vanish at once.
