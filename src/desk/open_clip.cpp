@@ -347,7 +347,7 @@ void OpenClip::judge() {
     for (const auto& [position, frame] : model::allPositions(open_->rep)) {
         keyFrames.insert(frame);
     }
-    open_->server->keepAlways(std::move(keyFrames));
+    open_->server->keepAlways(keyFrames);
 }
 
 bool OpenClip::read() {
