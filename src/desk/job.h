@@ -23,7 +23,8 @@ class Job {
     Job() = default;
     explicit Job(QFuture<void> future) : future_(std::move(future)) {}
 
-    /// Lets the work end at its next tellShare(); neither `done` nor `failed` follows.
+    /// Lets the work end at its next tellShare(); neither `done` nor `failed` follows, but
+    /// `cancelled` once it has ended.
     void cancel() { future_.cancel(); }
 
   private:
@@ -32,16 +33,17 @@ class Job {
 
 /// Runs `work(tellShare)` on a thread of the pool, and then on `owner`'s thread `done(result)`, or
 /// `failed(error)` when it threw. `progressed(share)` comes in between, on `owner`'s thread and not
-/// more often than is useful. Call from `owner`'s thread. Nothing of this is called once the job is
-/// cancelled or `owner` is gone, and the job is then cancelled, too. `work` must not touch `owner`;
-/// `done` and `failed` must not throw.
+/// more often than is useful. A job that was cancelled gives neither; `cancelled()` tells that its
+/// work has ended. Call from `owner`'s thread. Nothing of this is called when `owner` is gone, and
+/// the job is then cancelled, too. `work` must not touch `owner`; what is called back must not
+/// throw.
 ///
 ///     job_ = runJob(this, [file](const TellShare& tell) { return read(file, tell); },
 ///                   [this](const Content& content) { show(content); },
 ///                   [this](const std::exception_ptr& error) { problems_.tell(error); });
 template <class Work, class Done, class Failed>
 Job runJob(QObject* owner, Work work, Done done, Failed failed,
-           std::function<void(double)> progressed = {}) {
+           std::function<void(double)> progressed = {}, std::function<void()> cancelled = {}) {
     using Result = std::invoke_result_t<Work&, const TellShare&>;
     struct Outcome {
         std::optional<Result> result;
@@ -71,10 +73,14 @@ Job runJob(QObject* owner, Work work, Done done, Failed failed,
                          });
     }
     QObject::connect(watcher, &QFutureWatcherBase::finished, owner,
-                     [watcher, done = std::move(done), failed = std::move(failed)]() mutable {
+                     [watcher, done = std::move(done), failed = std::move(failed),
+                      cancelled = std::move(cancelled)]() mutable {
                          watcher->deleteLater();
                          QFuture<Outcome> finished = watcher->future();
                          if (finished.isCanceled() || finished.resultCount() == 0) {
+                             if (cancelled) {
+                                 cancelled();
+                             }
                              return;
                          }
                          Outcome outcome = finished.takeResult();

@@ -363,7 +363,6 @@ void TestMishaps::bringingInIsTakenBackBeforeItHasOpened() {
     QCOMPARE(library.clips(player).size(), std::size_t{2});
     QVERIFY(window_->desk().edits.undo()); // its film is still being read
     QCOMPARE(library.clips(player).size(), std::size_t{1});
-    QTest::qWait(0);
     QThreadPool::globalInstance()->waitForDone();
     QApplication::processEvents();
     QCOMPARE(window_->desk().open.clip().id, clip_); // what was open stays open

@@ -263,7 +263,7 @@ QWidget* FilmPanel::makeBottom() {
     connect(export_, &QPushButton::clicked, this, [this] { save(); });
     connect(cancel_, &QPushButton::clicked, this, [this] {
         job_.cancel();
-        endExport(tr("broken off; no file is left"));
+        state_->setText(tr("breaking off…"));
     });
     return box;
 }
@@ -657,7 +657,8 @@ void FilmPanel::save() {
         },
         [this](double share) {
             progress_->setValue(static_cast<int>(share * progress_->maximum()));
-        });
+        },
+        [this] { endExport(tr("broken off; no file is left")); });
 }
 
 void FilmPanel::endExport(const QString& how) {
