@@ -120,20 +120,20 @@ QWidget* SheetsPanel::makeTop() {
     numbered->addWidget(constructs_);
     numbered->addStretch();
     column->addWidget(numberedChoices_);
-    connect(kind_, &QComboBox::activated, this, [this] { refresh(); });
+    connect(kind_, &QComboBox::activated, this, [this] { chosenAnew(); });
     connect(paper_, &QComboBox::activated, this,
             [this](int index) { settings_.set(paperSetting, index == 1 ? "letter" : "a4"); });
     connect(blur_, &QCheckBox::clicked, this, [this](bool on) {
         settings_.set(blurSetting, on ? "yes" : "no");
         emit blurChosen(on);
-        refresh();
+        chosenAnew();
     });
     connect(frames_, &QComboBox::activated, this, [this](int index) {
         count_->setEnabled(index == 1);
-        refresh();
+        chosenAnew();
     });
-    connect(count_, &QSpinBox::valueChanged, this, [this] { refresh(); });
-    connect(constructs_, &QCheckBox::clicked, this, [this] { refresh(); });
+    connect(count_, &QSpinBox::valueChanged, this, [this] { chosenAnew(); });
+    connect(constructs_, &QCheckBox::clicked, this, [this] { chosenAnew(); });
     return top;
 }
 
@@ -162,6 +162,11 @@ void SheetsPanel::clear() {
     for (QPushButton* button : {saveHtml_, savePdf_, savePng_}) {
         button->setEnabled(false);
     }
+}
+
+void SheetsPanel::chosenAnew() {
+    saved_ = {};
+    refresh();
 }
 
 void SheetsPanel::refresh() {
@@ -253,8 +258,8 @@ void SheetsPanel::show(const Made& made) {
         preview_->setHtml(QStringLiteral("<img src='numbered:' width='%1'>")
                               .arg(std::max(200, preview_->width() - scrollBar)));
     }
-    if (state_->text() == makingText()) { // else it says where the last one was saved
-        state_->clear();
+    if (state_->text() == makingText()) { // else it says that one is being saved
+        state_->setText(saved_.clip == open_.clip().id ? saved_.text : QString());
     }
     for (QPushButton* button : {saveHtml_, savePdf_, savePng_}) {
         button->setEnabled(true);
@@ -325,8 +330,9 @@ void SheetsPanel::save(Format format) {
             }
             return true;
         },
-        [this, file](bool) {
-            state_->setText(tr("saved as %1").arg(file));
+        [this, file, clip = open_.clip().id](bool) {
+            saved_ = {clip, tr("saved as %1").arg(file)};
+            state_->setText(saved_.text);
             emit saved(file);
         },
         [this](const std::exception_ptr& error) { told(error); });

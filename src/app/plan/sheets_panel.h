@@ -59,6 +59,7 @@ class SheetsPanel : public QWidget {
     QWidget* makeTop();
     void show(const Made& made);
     void save(Format format);
+    void chosenAnew();
     void keepPlan();
     [[nodiscard]] bool mayGiveOut();
     void told(const std::exception_ptr& error);
@@ -84,6 +85,13 @@ class SheetsPanel : public QWidget {
     QWidget* numberedChoices_ = nullptr;
     QTextBrowser* preview_ = nullptr;
     QLabel* state_ = nullptr;
+    /// Where a sheet of this clip was last saved. It outlives a sheet that is made again because
+    /// something was judged meanwhile, but not another choice of sheet.
+    struct Saved {
+        model::ClipId clip;
+        QString text;
+    };
+    Saved saved_;
     QPushButton* saveHtml_ = nullptr;
     QPushButton* savePdf_ = nullptr;
     QPushButton* savePng_ = nullptr;
