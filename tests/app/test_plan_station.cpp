@@ -389,6 +389,10 @@ void TestPlanStation::allSheetsAreMadeAndSaved() {
     window_->press("savePdf");
     QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("saved"), 20000);
     QVERIFY(support::run("pdfinfo", {path("full.pdf")}).out.contains("letter"));
+    // Another clip judged meanwhile makes the sheet again; where it was saved stays told.
+    emit window_->desk().visit.moreJudged();
+    QVERIFY(!window_->text("sheetState").contains("saved"));
+    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("full.pdf"), 20000);
     choose("sheetKind", "Numbered pictures");
     waitForSheet();
     whenAskedForAFile(path("numbers.png"));
