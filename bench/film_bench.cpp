@@ -79,7 +79,7 @@ class Wishes {
     Wishes(const film::FilmIndex& index, const std::shared_ptr<film::FrameCache>& cache)
         : server_(
               index,
-              [this](int frame, const film::PicturePtr&, const std::string&) {
+              [this](int frame, const film::PicturePtr&, const std::exception_ptr&) {
                   const std::lock_guard lock(mutex_);
                   arrived_ = frame;
                   came_.notify_all();

@@ -2,6 +2,16 @@
 <!DOCTYPE TS>
 <TS version="2.1" language="en_GB" sourcelanguage="en_GB">
 <context>
+    <name>Message</name>
+    <message numerus="yes">
+        <source>“%1” is left out: it takes %n minute(s).</source>
+        <translation>
+            <numerusform>“%1” is left out: it takes %n minute.</numerusform>
+            <numerusform>“%1” is left out: it takes %n minutes.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>kestrel::app::CameraPanel</name>
     <message numerus="yes">
         <source>%n reading(s) of this rep come(s) from both films.</source>

@@ -1,4 +1,3 @@
-#include "app/language.h"
 #include "app/main_window.h"
 #include "app/picture_tour.h"
 #include "app/theme.h"
@@ -6,6 +5,8 @@
 #include "model/clock.h"
 #include "model/input_error.h"
 #include "technique/pack/pack_directory.h"
+#include "words/language.h"
+#include "words/words.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -20,9 +21,10 @@ namespace {
 kestrel::model::Clock clockFrom(const QString& said) {
     const auto clock = kestrel::model::clockFrom(said.toStdString());
     if (!clock) {
-        throw kestrel::model::InputError("“" + said.toStdString() + "” is no day.",
-                                         "Nothing was opened.",
-                                         "Write it as year, month, day: 2026-05-09.");
+        throw kestrel::model::InputError(
+            kestrel::model::message("today.no_day", said.toStdString()),
+            kestrel::model::message("safe.nothing_opened"),
+            kestrel::model::message("todo.write_day"));
     }
     return *clock;
 }
@@ -49,7 +51,7 @@ int start(QApplication& application) {
                   "/jolly-kestrel";
 
     app::applyTheme(application);
-    app::applyLanguage(application);
+    words::applyLanguage(application);
     records::Library opened(folder.toStdString());
     desk::Desk desk(opened, technique::packDirectory(), clock);
     app::MainWindow window(desk);
@@ -79,9 +81,10 @@ int main(int argc, char** argv) {
     try {
         return start(application);
     } catch (const kestrel::model::InputError& error) {
-        std::fprintf(stderr, "%s\n", error.what());
+        const QString says = kestrel::words::inWords(error);
+        std::fprintf(stderr, "%s\n", qPrintable(says));
         if (!application.arguments().join(' ').contains("--screenshot")) {
-            QMessageBox::critical(nullptr, "Jolly Kestrel", QString::fromStdString(error.what()));
+            QMessageBox::critical(nullptr, "Jolly Kestrel", says);
         }
         return 1;
     }

@@ -5,11 +5,11 @@
 #include "app/packs/packs_station.h"
 #include "app/plan/plan_station.h"
 #include "app/shared/icon.h"
-#include "app/shared/keys.h"
 #include "app/shared/keys_dialog.h"
 #include "app/squad/squad_station.h"
 #include "model/input_error.h"
 #include "records/clip_store.h"
+#include "words/keys.h"
 
 #include <QButtonGroup>
 #include <QCloseEvent>
@@ -39,22 +39,22 @@ struct StationEntry {
     const char* id;
     const char* name;
     const char* iconName;
-    Action action;
+    words::Action action;
 };
 
 constexpr int railButton = 70; ///< side, pixels
 
 constexpr std::array stations{
     StationEntry{MainWindow::squad, "squad", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Squad"),
-                 "squad", Action::squad},
+                 "squad", words::Action::squad},
     StationEntry{MainWindow::film, "film", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Film"),
-                 "film", Action::film},
+                 "film", words::Action::film},
     StationEntry{MainWindow::bench, "bench", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Bench"),
-                 "bench", Action::bench},
+                 "bench", words::Action::bench},
     StationEntry{MainWindow::plan, "plan", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Plan"),
-                 "plan", Action::plan},
+                 "plan", words::Action::plan},
     StationEntry{MainWindow::packs, "packs", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Packs"),
-                 "packs", Action::packs},
+                 "packs", words::Action::packs},
 };
 
 } // namespace
@@ -116,7 +116,7 @@ MainWindow::MainWindow(desk::Desk& desk, QWidget* parent) : QMainWindow(parent),
     connect(&desk_.open, &desk::OpenClip::closed, this, [this] { showTitle(); });
     connect(&desk_.open, &desk::OpenClip::marksChanged, this, [this] { showTitle(); });
     for (const StationEntry& entry : stations) {
-        auto* shortcut = new QShortcut(QKeySequence(keyName(entry.action)), this);
+        auto* shortcut = new QShortcut(words::keysOf(entry.action).front(), this);
         connect(shortcut, &QShortcut::activated, this, [this, s = entry.station] { goTo(s); });
     }
     showTitle();
@@ -163,7 +163,7 @@ QWidget* MainWindow::makeRail() {
         button->setObjectName(QStringLiteral("station_%1").arg(entry.id));
         button->setText(tr(entry.name));
         button->setAccessibleName(tr("%1 station").arg(tr(entry.name)));
-        button->setToolTip(tr("%1 (%2)").arg(tr(entry.name), keyName(entry.action)));
+        button->setToolTip(tr("%1 (%2)").arg(tr(entry.name), words::keyName(entry.action)));
         button->setIcon(icon(entry.iconName));
         button->setIconSize({30, 30});
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
@@ -177,7 +177,7 @@ QWidget* MainWindow::makeRail() {
     auto* keys = new QToolButton;
     keys->setObjectName("keys");
     keys->setText(tr("Keys"));
-    keys->setToolTip(tr("All keys (%1)").arg(keyName(Action::keys)));
+    keys->setToolTip(tr("All keys (%1)").arg(words::keyName(words::Action::keys)));
     keys->setFocusPolicy(Qt::TabFocus);
     keys->setFixedWidth(railButton);
     column->addWidget(keys);
@@ -187,8 +187,8 @@ QWidget* MainWindow::makeRail() {
         dialog->open();
     };
     connect(keys, &QToolButton::clicked, this, showKeys);
-    connect(new QShortcut(QKeySequence(keyName(Action::keys)), this), &QShortcut::activated, this,
-            showKeys);
+    connect(new QShortcut(words::keysOf(words::Action::keys).front(), this),
+            &QShortcut::activated, this, showKeys);
     connect(rail_, &QButtonGroup::idClicked, this,
             [this](int id) { goTo(static_cast<Station>(id)); });
     return rail;
@@ -220,8 +220,12 @@ QWidget* MainWindow::makeHeader() {
     const auto redo = [this] { desk_.edits.redo(); };
     connect(undo_, &QToolButton::clicked, this, undo);
     connect(redo_, &QToolButton::clicked, this, redo);
-    connect(new QShortcut(QKeySequence::Undo, this), &QShortcut::activated, this, undo);
-    connect(new QShortcut(QKeySequence::Redo, this), &QShortcut::activated, this, redo);
+    for (const QKeySequence& key : words::keysOf(words::Action::undo)) {
+        connect(new QShortcut(key, this), &QShortcut::activated, this, undo);
+    }
+    for (const QKeySequence& key : words::keysOf(words::Action::redo)) {
+        connect(new QShortcut(key, this), &QShortcut::activated, this, redo);
+    }
     const QUndoStack& stack = desk_.edits.stack();
     const auto names = [this, &stack] {
         undo_->setEnabled(stack.canUndo());

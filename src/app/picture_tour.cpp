@@ -51,8 +51,9 @@ void settle(MainWindow& window) {
 void grab(MainWindow& window, const std::filesystem::path& file) {
     settle(window);
     if (!window.grab().save(QString::fromStdString(file.string()), "PNG")) {
-        throw model::InputError("“" + file.string() + "” cannot be written.",
-                                "Nothing was changed.", "Choose another place.");
+        throw model::InputError(model::message("file.unwritable", file.string()),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.choose_other_place"));
     }
 }
 

@@ -13,11 +13,16 @@ namespace kestrel::cli {
 /// WrongUse when that is no day.
 using Today = std::function<model::IsoDate()>;
 
-void addFilmCommands(CLI::App& program);                        ///< probe, frames, reps
-void addLandmarkCommands(CLI::App& program);                    ///< pose, track
-void addGroundCommand(CLI::App& program);                       ///< ground
-void addMeasureCommands(CLI::App& program, const Today& today); ///< positions, measure, review
-void addPackCommands(CLI::App& program);                        ///< packs list, show, card, check
+/// Makes Qt ready to paint pages; what writes sheets calls it first.
+using UsePictures = std::function<void()>;
+
+void addFilmCommands(CLI::App& program);     ///< probe, frames, reps
+void addLandmarkCommands(CLI::App& program); ///< pose, track
+void addGroundCommand(CLI::App& program);    ///< ground
+/// positions, measure, review
+void addMeasureCommands(CLI::App& program, const Today& today, const UsePictures& usePictures);
+/// packs list, show, card, check
+void addPackCommands(CLI::App& program, const UsePictures& usePictures);
 void addLibraryCommands(CLI::App& program, const Today& today); ///< library list, add, prepare
 void addDemoCommands(CLI::App& program); ///< demo make, films, render, motion, sheet, list
 

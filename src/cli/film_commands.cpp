@@ -11,6 +11,7 @@
 #include "technique/judge/film_remarks.h"
 #include "track/camera/camera_motion.h"
 #include "track/camera/film_study.h"
+#include "words/words.h"
 
 #include <cstdio>
 #include <iostream>
@@ -55,17 +56,17 @@ nlohmann::json filmCheck(const film::FilmIndex& index, const model::FilmStudy& s
     const technique::PictureFacts picture{study.brightness,      study.tooBright, study.tooDark,
                                           !study.camera.empty(), camera.shakePx,  camera.driftPx};
     for (const technique::FilmRemark& remark : technique::filmRemarks(pack, facts, picture)) {
-        json["remarks"].push_back(remark.text);
+        json["remarks"].push_back(words::plain(remark.says));
     }
     for (const technique::PositionShown& position : check.positions) {
         json["positions"].push_back({{"id", position.positionId},
                                      {"frames", position.frames},
-                                     {"shown", technique::shownText(position.shown)}});
+                                     {"shown", words::plain(technique::nameOf(position.shown))}});
     }
     for (const technique::TimingShown& timing : check.timings) {
         json["timings"].push_back({{"id", timing.measureId},
                                    {"u95", timing.u95},
-                                   {"shown", technique::shownText(timing.shown)}});
+                                   {"shown", words::plain(technique::nameOf(timing.shown))}});
     }
     return json;
 }
@@ -158,8 +159,9 @@ void writePng(const film::FilmIndex& index, const FramesOptions& options) {
     film::PictureReader reader(index);
     const auto picture = std::make_shared<const film::Picture>(reader.read(*options.png));
     if (!report::imageOf(picture).save(QString::fromStdString(options.out), "PNG")) {
-        throw model::InputError("“" + options.out + "” cannot be written.", "Nothing was changed.",
-                                "Choose another place with -o.");
+        throw model::InputError(model::message("file.unwritable", options.out),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.other_place_with_o"));
     }
 }
 
@@ -170,9 +172,9 @@ void frames(const FramesOptions& options) {
             throw WrongUse("--hash is of the file's own frames; leave --fields away.");
         }
         if (index.interlaced == film::Fields::none) {
-            throw model::InputError("“" + index.file.filename().string() +
-                                        "” says that its frames are whole, not interlaced.",
-                                    "Nothing was changed.", "Leave --fields away.");
+            throw model::InputError(
+                model::message("film.not_interlaced", index.file.filename().string()),
+                model::message("safe.nothing_changed"), model::message("todo.leave_fields"));
         }
         index = film::asFields(index, index.interlaced);
     }

@@ -27,8 +27,8 @@ void ground(const GroundOptions& o) {
     const auto known =
         technique::groundOf(pack, marks, index.width, index.height, model::viewFromName(o.view));
     if (!known.ground) {
-        throw model::InputError("The ground cannot be told from “" + o.marks + "”.",
-                                "Nothing was changed.", known.reason);
+        throw model::InputError(model::message("ground.not_told", o.marks),
+                                model::message("safe.nothing_changed"), known.reason);
     }
     const motion::GroundFit& fit = known.ground->fit;
     nlohmann::json points = nlohmann::json::object();

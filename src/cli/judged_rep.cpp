@@ -97,9 +97,7 @@ void addSecondFilm(const RepOptions& o, Judged& j) {
     if (o.secondBySound) {
         heard = film::syncOffsetBySound(o.film, o.secondFilm);
         if (!heard || !j.circumstances.ground) {
-            j.circumstances.secondReason =
-                "The sounds of the two films do not clearly go together, or the ground of the "
-                "first is not marked.";
+            j.circumstances.secondReason = model::message("second.sounds_differ");
             return;
         }
     }

@@ -7,6 +7,7 @@
 #include "prepare/prepare_clip.h"
 #include "records/clip_store.h"
 #include "records/library.h"
+#include "words/words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -34,9 +35,9 @@ struct LibraryOptions {
 /// Opens a library that is there; a mistyped name must not make a new one.
 records::Library openLibrary(const std::string& folder) {
     if (!std::filesystem::exists(std::filesystem::path(folder) / "library.sqlite")) {
-        throw model::InputError("“" + folder + "” is no library of Jolly Kestrel.",
-                                "Nothing was changed.",
-                                "Name the folder that holds library.sqlite.");
+        throw model::InputError(model::message("library.none", folder),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.name_library_folder"));
     }
     return records::Library(folder);
 }
@@ -167,12 +168,12 @@ void add(const LibraryOptions& o) {
             library.save(clip);
             std::cout << "Added: " << clip.title << '\n';
         } catch (const model::InputError& error) {
-            refused += "\n" + film.string() + ": " + error.happened();
+            refused += "\n" + film.string() + ": " + words::plain(error.happened());
         }
     }
     if (!refused.empty()) {
-        throw model::InputError("Some files were not taken:" + refused,
-                                "All others are in the library.", "");
+        throw model::InputError(model::message("library.some_not_taken", refused),
+                                model::message("safe.others_taken"), {});
     }
 }
 
@@ -198,15 +199,13 @@ void prepareAll(const LibraryOptions& o, const model::IsoDate& today) {
             prepare::store(library, *done);
             ++prepared;
         } catch (const model::InputError& error) {
-            refused += "\n" + clip.title + ": " + error.happened();
+            refused += "\n" + clip.title + ": " + words::plain(error.happened());
         }
     }
     std::cout << "Prepared: " << prepared << '\n';
     if (!refused.empty()) {
-        throw model::InputError("Some clips could not be prepared:" + refused,
-                                "All others are prepared, and nothing that a coach marked was "
-                                "touched.",
-                                "");
+        throw model::InputError(model::message("library.some_not_prepared", refused),
+                                model::message("safe.others_prepared"), {});
     }
 }
 

@@ -1,7 +1,10 @@
 #include "cli/commands.h"
 #include "cli/output.h"
+#include "cli/qt_application.h"
 #include "model/clock.h"
 #include "model/input_error.h"
+#include "report/fonts.h"
+#include "words/words.h"
 
 #include <iostream>
 
@@ -13,6 +16,11 @@ int run(int argc, char** argv) {
         "Jolly Kestrel without a window: film, readings, findings and sheets for scripts.");
     program.name("jolly-kestrel-cli");
     program.require_subcommand(1);
+    cli::QtApplication qt;
+    const cli::UsePictures usePictures = [&qt] {
+        qt.usePictures();
+        report::loadFonts();
+    };
     std::string said;
     program.add_option("--today", said, "The day it is, YYYY-MM-DD, instead of the computer's");
     const cli::Today today = [&said] {
@@ -25,9 +33,9 @@ int run(int argc, char** argv) {
     cli::addFilmCommands(program);
     cli::addLandmarkCommands(program);
     cli::addGroundCommand(program);
-    cli::addMeasureCommands(program, today);
+    cli::addMeasureCommands(program, today, usePictures);
     cli::addLibraryCommands(program, today);
-    cli::addPackCommands(program);
+    cli::addPackCommands(program, usePictures);
     cli::addDemoCommands(program);
     try {
         program.parse(argc, argv);
@@ -41,7 +49,7 @@ int run(int argc, char** argv) {
         std::cerr << error.what() << '\n';
         return cli::wrongUse;
     } catch (const model::InputError& error) {
-        std::cerr << error.what() << '\n';
+        std::cerr << words::inWords(error).toStdString() << '\n';
         return cli::inputAtFault;
     } catch (const std::exception& error) {
         std::cerr << "Something went wrong inside the program: " << error.what() << '\n';

@@ -1,21 +1,20 @@
 #include "cli/commands.h"
 #include "cli/judged_rep.h"
-#include "cli/offscreen_gui.h"
 #include "cli/output.h"
 #include "coaching/drill_library.h"
 #include "coaching/review.h"
 #include "model/input_error.h"
 #include "report/film_images.h"
-#include "report/fonts.h"
 #include "report/review_film.h"
 #include "report/review_proposal.h"
 #include "report/sheet_material.h"
 #include "report/take_home_files.h"
 #include "technique/judge/reading_json.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/sequence.h"
 #include "technique/pack/pack_directory.h"
 #include "technique/positions/doubt.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <QDate>
 
@@ -31,13 +30,13 @@ void printReadings(const technique::Pack& pack, const std::vector<model::Reading
     for (const model::Reading& r : readings) {
         std::cout << technique::findPosition(pack, r.positionId)->name << " · "
                   << technique::findMeasure(pack, r.measureId)->name << ": "
-                  << technique::valueWithUncertainty(r) << ", "
-                  << technique::verdictText(r.verdict);
+                  << words::valueWithUncertainty(r).toStdString() << ", "
+                  << words::verdictText(r.verdict).toStdString();
         if (r.range) {
-            std::cout << " (" << technique::rangeText(*r.range, r.unit) << ")";
+            std::cout << " (" << words::rangeText(*r.range, r.unit).toStdString() << ")";
         }
         if (r.missing) {
-            std::cout << ": " << r.missing->text;
+            std::cout << ": " << words::plain(r.missing->why);
         }
         std::cout << '\n';
     }
@@ -45,7 +44,8 @@ void printReadings(const technique::Pack& pack, const std::vector<model::Reading
 
 void measure(const RepOptions& o) {
     const Judged j = judge(o);
-    o.json ? printJson(technique::readingsToJson(j.pack, j.review.readings, j.player.height))
+    o.json ? printJson(technique::readingsToJson(j.pack, j.review.readings, words::plain,
+                                                 j.player.height))
            : printReadings(j.pack, j.review.readings);
 }
 
@@ -54,18 +54,18 @@ void sequence(const RepOptions& o) {
     const Judged j = judge(o);
     const technique::SequenceReading read = technique::readSequence(j.pack, j.rep, j.circumstances);
     if (o.json) {
-        printJson(technique::sequenceToJson(read));
+        printJson(technique::sequenceToJson(read, words::plain));
         return;
     }
     if (read.missing) {
-        std::cout << read.missing->text << '\n';
+        std::cout << words::plain(read.missing->why) << '\n';
         return;
     }
     for (const technique::LinkCurve& link : read.links) {
         std::cout << link.name << ": "
                   << (link.peak ? "fastest at " + std::to_string(link.peak->time) + " s, " +
-                                      technique::valueText(link.peak->value, link.unit)
-                                : link.refusal)
+                                      words::valueText(link.peak->value, link.unit).toStdString()
+                                : words::plain(link.refusal))
                   << '\n';
     }
     for (const technique::LinkStep& step : read.steps) {
@@ -169,7 +169,6 @@ std::string writeFilm(const Judged& j, const report::SheetMaterial& material,
 
 /// Files of a rep's review in `folder`; their paths.
 nlohmann::json writeFiles(const Judged& j, const RepOptions& o) {
-    const OffscreenGui gui;
     const std::filesystem::path folder = o.outFolder;
     std::error_code problem;
     std::filesystem::create_directories(folder, problem);
@@ -194,7 +193,7 @@ nlohmann::json writeFiles(const Judged& j, const RepOptions& o) {
 
 void review(const RepOptions& o) {
     const Judged j = judge(o);
-    nlohmann::json result = coaching::reviewToJson(j.pack, j.review);
+    nlohmann::json result = coaching::reviewToJson(j.pack, j.review, words::plain);
     if (!o.outFolder.empty()) {
         result["files"] = writeFiles(j, o);
     }
@@ -208,7 +207,7 @@ void review(const RepOptions& o) {
                                             : technique::findFault(j.pack, plan.focusFaultId)->name)
               << '\n';
     if (!j.review.findings.whyFirst.empty()) {
-        std::cout << j.review.findings.whyFirst << '\n';
+        std::cout << words::plain(j.review.findings.whyFirst) << '\n';
     }
     for (const std::string& cue : plan.cueTexts) {
         std::cout << "Cue: " << cue << '\n';
@@ -230,7 +229,7 @@ void review(const RepOptions& o) {
 
 } // namespace
 
-void addMeasureCommands(CLI::App& program, const Today& today) {
+void addMeasureCommands(CLI::App& program, const Today& today, const UsePictures& usePictures) {
     auto* measureCommand =
         program.add_subcommand("measure", "Film, landmarks and positions → readings");
     auto m = std::make_shared<RepOptions>();
@@ -261,8 +260,9 @@ void addMeasureCommands(CLI::App& program, const Today& today) {
         ->capture_default_str();
     reviewCommand->add_flag("--blur-faces", r->blurFaces, "Blot out the player's face");
     reviewCommand->add_option("--player", r->playerName, "Name on the sheet");
-    reviewCommand->callback([r, today] {
+    reviewCommand->callback([r, today, usePictures] {
         r->today = today();
+        usePictures();
         review(*r);
     });
 }

@@ -1,5 +1,4 @@
 #include "cli/commands.h"
-#include "cli/offscreen_gui.h"
 #include "cli/output.h"
 #include "cli/pack_by_id.h"
 #include "coaching/drill_library.h"
@@ -122,7 +121,6 @@ void check(const PackOptions& o) {
 /// The page that says how to film a technique, as PDF.
 void card(const PackOptions& o) {
     const technique::Pack pack = packById(o.id);
-    const OffscreenGui gui;
     report::writeFilmingCard(
         pack, o.heightM ? std::optional(model::Metres(*o.heightM)) : std::nullopt, o.out);
     o.json ? printJson({{"file", o.out}}) : void(std::cout << o.out << '\n');
@@ -130,11 +128,12 @@ void card(const PackOptions& o) {
 
 } // namespace
 
-void addPackCommands(CLI::App& program) {
+void addPackCommands(CLI::App& program, const UsePictures& usePictures) {
     auto* packs = program.add_subcommand("packs", "Technique packs");
     packs->require_subcommand(1);
     auto o = std::make_shared<PackOptions>();
-    const auto add = [&](const char* name, const char* help, void (*work)(const PackOptions&)) {
+    const auto add = [&](const char* name, const char* help,
+                         const std::function<void(const PackOptions&)>& work) {
         auto* command = packs->add_subcommand(name, help);
         command->add_flag("--json", o->json, "Print JSON");
         command->callback([o, work] { work(*o); });
@@ -144,7 +143,11 @@ void addPackCommands(CLI::App& program) {
     add("show", "Positions, measures and faults of a pack", show)
         ->add_option("ID", o->id, "Pack id")
         ->required();
-    auto* cardCommand = add("card", "How to film a technique, as a page to print", card);
+    auto* cardCommand = add("card", "How to film a technique, as a page to print",
+                            [usePictures](const PackOptions& options) {
+                                usePictures();
+                                card(options);
+                            });
     cardCommand->add_option("ID", o->id, "Pack id")->required();
     cardCommand->add_option("--height-m", o->heightM, "The player's height")
         ->check(CLI::PositiveNumber);

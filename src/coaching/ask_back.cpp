@@ -1,7 +1,5 @@
 #include "coaching/ask_back.h"
 
-#include "technique/judge/reading_text.h"
-
 #include <boost/math/distributions/students_t.hpp>
 
 #include <algorithm>
@@ -84,47 +82,42 @@ Advice adviceOf(const AskBack& askBack) {
     return done ? Advice::change : Advice::doIt;
 }
 
-std::string meanText(const OverReps& over, model::Unit unit) {
-    return technique::valueText(over.mean, unit) + " ± " + technique::valueText(over.u95, unit);
-}
-
-std::string movedText(Moved moved) {
+std::string_view idOf(Moved moved) {
     switch (moved) {
     case Moved::notRead:
-        return "it could not be read in both films";
+        return "moved.not_read";
     case Moved::notTold:
-        return "too uncertain to tell; film more reps";
+        return "moved.not_told";
     case Moved::within:
-        return "no change beyond what can be measured";
+        return "moved.within";
     case Moved::better:
-        return "better, and by more than can be mismeasured";
+        return "moved.better";
     case Moved::intoRange:
-        return "now where it should be";
+        return "moved.into_range";
     case Moved::worse:
-        return "further off than before";
+        return "moved.worse";
     }
     return {};
 }
 
-std::string adviceText(Advice advice) {
+std::string_view idOf(Advice advice) {
     switch (advice) {
     case Advice::askFirst:
-        return "The film does not tell whether it helped. Ask the player, and film more reps, from "
-               "a "
-               "view that shows it.";
+        return "advice.ask_first";
     case Advice::keep:
-        return "It moves. Keep the focus and the drills, and go on to their next step.";
+        return "advice.keep";
     case Advice::stepUp:
-        return "It is there. Step up: make the drills harder, or take the next focus and keep one "
-               "of these drills a week.";
+        return "advice.step_up";
     case Advice::doIt:
-        return "It was hardly done. Keep the focus, and make the homework shorter and easier to "
-               "start.";
+        return "advice.do_it";
     case Advice::change:
-        return "It was done and did not help. Change the approach: another cue, other drills, or "
-               "an earlier cause.";
+        return "advice.change";
     }
     return {};
+}
+
+model::Measured meanOf(const OverReps& over, model::Unit unit) {
+    return {over.mean, unit, over.u95};
 }
 
 } // namespace
@@ -209,26 +202,24 @@ AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
     return askBack;
 }
 
-std::vector<std::string> askBackText(const technique::Pack& pack, const AskBack& askBack) {
-    std::vector<std::string> lines;
+std::vector<model::Message> toldAskBack(const technique::Pack& pack, const AskBack& askBack) {
+    std::vector<model::Message> lines;
     lines.push_back(askBack.planned == 0
-                        ? "No homework was planned."
-                        : "Was it done? " + std::to_string(askBack.done) + " of " +
-                              std::to_string(askBack.planned) + " drills are ticked.");
+                        ? model::message("ask.nothing_planned")
+                        : model::message("ask.done", askBack.done, askBack.planned));
     for (const MovedReading& reading : askBack.readings) {
-        const technique::Measure& measure = *technique::findMeasure(pack, reading.measureId);
-        std::string line = measure.name + ": ";
-        if (reading.before && reading.now) {
-            line += meanText(*reading.before, reading.unit) + " then, " +
-                    meanText(*reading.now, reading.unit) + " now; ";
-        }
-        lines.push_back(line + movedText(reading.moved) + ".");
+        const std::string& name = technique::findMeasure(pack, reading.measureId)->name;
+        const model::Message moved = model::message(idOf(reading.moved));
+        lines.push_back(reading.before && reading.now
+                            ? model::message("ask.then_now", name,
+                                             meanOf(*reading.before, reading.unit),
+                                             meanOf(*reading.now, reading.unit), moved)
+                            : model::message("ask.moved", name, moved));
     }
     for (const std::string& id : askBack.stillThere) {
-        lines.push_back("To watch since then, and seen now: “" +
-                        technique::findFault(pack, id)->name + "”.");
+        lines.push_back(model::message("ask.still_there", technique::findFault(pack, id)->name));
     }
-    lines.push_back(adviceText(askBack.advice));
+    lines.push_back(model::message(idOf(askBack.advice)));
     return lines;
 }
 

@@ -69,7 +69,7 @@ AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
                   const model::Homework& homework, const VisitReview& now,
                   const std::vector<RepOfVisit>& repsNow, const model::IsoDate& today);
 
-/// The questions and what the film says to them, in sentences.
-std::vector<std::string> askBackText(const technique::Pack& pack, const AskBack& askBack);
+/// The questions and what the film says to them.
+std::vector<model::Message> toldAskBack(const technique::Pack& pack, const AskBack& askBack);
 
 } // namespace kestrel::coaching

@@ -1,15 +1,10 @@
 #include "coaching/changes.h"
 
-#include "technique/judge/reading_text.h"
-
 #include <algorithm>
 #include <set>
 
 namespace kestrel::coaching {
 namespace {
-
-using technique::rangeText;
-using technique::verdictText;
 
 std::set<std::string> faultsOf(const Review& review) {
     std::set<std::string> ids;
@@ -19,8 +14,16 @@ std::set<std::string> faultsOf(const Review& review) {
     return ids;
 }
 
-std::string rangeOf(const model::Reading& reading) {
-    return reading.range ? rangeText(*reading.range, reading.unit) : std::string("no range");
+model::Message rangeOf(const model::Reading& reading) {
+    return reading.range
+               ? model::message("range", model::MeasuredRange{*reading.range, reading.unit})
+               : model::message("range.none");
+}
+
+model::Message verdictOf(const model::Reading& reading) {
+    return model::message("change.verdict_and_range",
+                          model::message("verdict." + std::string(name(reading.verdict))),
+                          rangeOf(reading));
 }
 
 std::string faultName(const technique::Pack& pack, const std::string& id) {
@@ -38,19 +41,19 @@ std::string measureName(const technique::Pack& pack, const std::string& id) {
 std::vector<Change> changesBetween(const Review& before, const Review& after) {
     std::vector<Change> changes;
     if (before.plan.focusFaultId != after.plan.focusFaultId) {
-        changes.push_back({Change::Of::focus, after.plan.focusFaultId, before.plan.focusFaultId,
-                           after.plan.focusFaultId});
+        changes.push_back(
+            {Change::Of::focus, after.plan.focusFaultId, before.plan.focusFaultId, {}, {}});
     }
     const std::set<std::string> were = faultsOf(before);
     const std::set<std::string> are = faultsOf(after);
     for (const std::string& id : are) {
         if (!were.contains(id)) {
-            changes.push_back({Change::Of::appears, id, {}, {}});
+            changes.push_back({Change::Of::appears, id, {}, {}, {}});
         }
     }
     for (const std::string& id : were) {
         if (!are.contains(id)) {
-            changes.push_back({Change::Of::goes, id, {}, {}});
+            changes.push_back({Change::Of::goes, id, {}, {}, {}});
         }
     }
     std::vector<Change> ranges;
@@ -62,38 +65,42 @@ std::vector<Change> changesBetween(const Review& before, const Review& after) {
             continue;
         }
         if (then->verdict != now.verdict) {
-            changes.push_back({Change::Of::verdict, now.measureId,
-                               verdictText(then->verdict) + " (" + rangeOf(*then) + ")",
-                               verdictText(now.verdict) + " (" + rangeOf(now) + ")"});
+            changes.push_back(
+                {Change::Of::verdict, now.measureId, {}, verdictOf(*then), verdictOf(now)});
         } else if (then->range != now.range) {
-            ranges.push_back({Change::Of::range, now.measureId, rangeOf(*then), rangeOf(now)});
+            ranges.push_back({Change::Of::range, now.measureId, {}, rangeOf(*then), rangeOf(now)});
         }
     }
     changes.insert(changes.end(), ranges.begin(), ranges.end());
     return changes;
 }
 
-std::vector<std::string> changesText(const technique::Pack& pack,
-                                     const std::vector<Change>& changes) {
-    std::vector<std::string> says;
+std::vector<model::Message> toldChanges(const technique::Pack& pack,
+                                        const std::vector<Change>& changes) {
+    std::vector<model::Message> says;
     for (const Change& c : changes) {
         switch (c.of) {
-        case Change::Of::focus:
+        case Change::Of::focus: {
+            const model::Message now = c.id.empty()
+                                           ? model::message("focus.open")
+                                           : model::message("quoted", faultName(pack, c.id));
             says.push_back(
-                "The focus is now " +
-                (c.after.empty() ? std::string("open") : "“" + faultName(pack, c.after) + "”") +
-                (c.before.empty() ? "; there was none."
-                                  : "; it was “" + faultName(pack, c.before) + "”."));
+                c.focusBefore.empty()
+                    ? model::message("change.first_focus", now)
+                    : model::message("change.focus", now,
+                                     model::message("quoted", faultName(pack, c.focusBefore))));
             break;
+        }
         case Change::Of::appears:
-            says.push_back("“" + faultName(pack, c.id) + "” is found now.");
+            says.push_back(model::message("change.fault_found", faultName(pack, c.id)));
             break;
         case Change::Of::goes:
-            says.push_back("“" + faultName(pack, c.id) + "” is no longer found.");
+            says.push_back(model::message("change.fault_gone", faultName(pack, c.id)));
             break;
         case Change::Of::verdict:
         case Change::Of::range:
-            says.push_back(measureName(pack, c.id) + ": " + c.before + " → " + c.after + ".");
+            says.push_back(
+                model::message("change.measure", measureName(pack, c.id), c.before, c.after));
             break;
         }
     }

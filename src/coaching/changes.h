@@ -18,9 +18,10 @@ struct Change {
         focus,   ///< the first thing to work on
     };
     Of of = Of::verdict;
-    std::string id;     ///< of the measure or fault; of the new focus, empty for none
-    std::string before; ///< in words: verdict, range, or the earlier focus's id
-    std::string after;
+    std::string id;          ///< of the measure or fault; of the new focus, empty for none
+    std::string focusBefore; ///< of the earlier focus, empty for none
+    model::Message before;   ///< verdict or range of a measure
+    model::Message after;
 };
 
 /// Focus first, then faults, then verdicts, then ranges; empty when nothing changes.
@@ -28,7 +29,7 @@ std::vector<Change> changesBetween(const Review& before, const Review& after);
 
 /// One sentence for each change, in the words of `pack`, which has to know all ids of the later
 /// review; ids that only the earlier one knows are told as they are.
-std::vector<std::string> changesText(const technique::Pack& pack,
-                                     const std::vector<Change>& changes);
+std::vector<model::Message> toldChanges(const technique::Pack& pack,
+                                        const std::vector<Change>& changes);
 
 } // namespace kestrel::coaching

@@ -60,13 +60,11 @@ DrillLibrary drillsFromText(const std::string& text, const std::filesystem::path
         Drill drill = drillFrom(j);
         const std::string place = "/drills/" + std::to_string(number++);
         if (drill.doses.back().ageTo) {
-            throw technique::dataError(file, place + "/dose",
-                                       "the last dose must hold for everybody older, without "
-                                       "age_to");
+            throw technique::dataError(file, place + "/dose", model::message("drills.last_dose"));
         }
         const std::string id = drill.id;
         if (!library.emplace(id, std::move(drill)).second) {
-            throw technique::dataError(file, place + "/id", "there are two drills “" + id + "”");
+            throw technique::dataError(file, place + "/id", model::message("drills.twice", id));
         }
     }
     return library;
@@ -75,7 +73,7 @@ DrillLibrary drillsFromText(const std::string& text, const std::filesystem::path
 void addDrills(DrillLibrary& library, const DrillLibrary& more, const std::filesystem::path& file) {
     for (const auto& [id, drill] : more) {
         if (library.contains(id)) {
-            throw technique::dataError(file, "/drills", "there is a drill “" + id + "” already");
+            throw technique::dataError(file, "/drills", model::message("drills.exists", id));
         }
     }
     library.insert(more.begin(), more.end());
@@ -101,14 +99,12 @@ void checkDrills(const technique::Pack& pack, const DrillLibrary& drills) {
         for (const std::string& id : pack.faults[i].drills) {
             const auto drill = drills.find(id);
             if (drill == drills.end()) {
-                throw technique::dataError(pack.file, place, "there is no drill “" + id + "”");
+                throw technique::dataError(pack.file, place, model::message("drills.none", id));
             }
             places.insert(drill->second.place);
         }
         if (places.size() < 3) {
-            throw technique::dataError(
-                pack.file, place,
-                "a fault needs a drill for home, one with an aid and one on the field");
+            throw technique::dataError(pack.file, place, model::message("drills.three"));
         }
     }
 }
@@ -165,16 +161,10 @@ std::vector<const Drill*> searchDrills(const DrillLibrary& library, const DrillS
     return found;
 }
 
-std::string placeText(DrillPlace place) {
-    switch (place) {
-    case DrillPlace::home:
-        return "at home, nothing needed";
-    case DrillPlace::aid:
-        return "at home with an aid";
-    case DrillPlace::field:
-        return "on the field";
-    }
-    return {};
+model::Message nameOf(DrillPlace place) {
+    return model::message(place == DrillPlace::home  ? "drill.at_home"
+                          : place == DrillPlace::aid ? "drill.with_aid"
+                                                     : "drill.on_field");
 }
 
 } // namespace kestrel::coaching

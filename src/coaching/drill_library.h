@@ -1,5 +1,6 @@
 #pragma once
 
+#include "model/message.h"
 #include "technique/pack/pack.h"
 
 #include <filesystem>
@@ -72,6 +73,6 @@ std::string doseFor(const Drill& drill, std::optional<int> ageYears);
 std::vector<const Drill*> searchDrills(const DrillLibrary& library, const DrillSearch& search);
 
 /// "at home, nothing needed", "at home with an aid", "on the field".
-std::string placeText(DrillPlace place);
+model::Message nameOf(DrillPlace place);
 
 } // namespace kestrel::coaching

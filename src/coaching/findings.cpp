@@ -187,50 +187,45 @@ void sortByPriority(const Pack& pack, std::vector<Fault>& faults) {
     std::stable_sort(faults.begin(), faults.end(), before);
 }
 
-std::string nameOf(const Pack& pack, const std::string& faultId) {
-    return technique::findFault(pack, faultId)->name;
+model::Message nameOf(const Pack& pack, const std::string& faultId) {
+    return model::message("quoted", technique::findFault(pack, faultId)->name);
 }
 
-std::string listed(const Pack& pack, const std::vector<std::string>& faultIds) {
-    std::string text;
-    for (std::size_t i = 0; i < faultIds.size(); ++i) {
-        text += i == 0 ? "" : (i + 1 == faultIds.size() ? " and " : ", ");
-        text += "“" + nameOf(pack, faultIds[i]) + "”";
-    }
-    return text;
+model::Message listed(const Pack& pack, const std::vector<std::string>& faultIds) {
+    std::vector<model::Message> names;
+    std::transform(faultIds.begin(), faultIds.end(), std::back_inserter(names),
+                   [&](const std::string& id) { return nameOf(pack, id); });
+    return model::listOf("list.and", std::move(names));
 }
 
-std::string whyFirst(const Pack& pack, const std::vector<Fault>& faults) {
+model::Message whyFirst(const Pack& pack, const std::vector<Fault>& faults) {
     if (faults.empty()) {
         return {};
     }
     const Fault& first = faults.front();
-    const std::string name = "“" + nameOf(pack, first.faultId) + "”";
+    const model::Message name = nameOf(pack, first.faultId);
     if (first.pinned) {
-        return name + " comes first because you put it there.";
+        return model::message("first.pinned", name);
     }
     const auto safety =
         std::find_if(faults.begin(), faults.end(), [](const Fault& f) { return f.safety; });
     if (safety != faults.end()) {
         return safety->faultId == first.faultId
-                   ? name + " comes first because it concerns the player's safety."
-                   : name + " comes first because it leads to “" + nameOf(pack, safety->faultId) +
-                         "”, which concerns the player's safety.";
+                   ? model::message("first.safety", name)
+                   : model::message("first.leads_to_safety", name, nameOf(pack, safety->faultId));
     }
     if (!first.leadsTo.empty()) {
-        return name + " comes first because it happens earlier and " + listed(pack, first.leadsTo) +
-               " can follow from it.";
+        return model::message("first.cause", name, listed(pack, first.leadsTo));
     }
     if (faults.size() == 1) {
-        return name + " is the only fault that the film shows for certain.";
+        return model::message("first.only", name);
     }
-    return name + " comes first because it happens earliest and does not follow from another fault "
-                  "seen here.";
+    return model::message("first.earliest", name);
 }
 
 } // namespace
 
-std::string putInOrder(const Pack& pack, std::vector<Fault>& faults) {
+model::Message putInOrder(const Pack& pack, std::vector<Fault>& faults) {
     linkChains(pack, faults);
     sortByPriority(pack, faults);
     return whyFirst(pack, faults);

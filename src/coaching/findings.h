@@ -31,7 +31,7 @@ model::Findings findingsOf(const technique::Pack& pack, const std::vector<model:
 /// Finds how the faults hang together (leadsTo, comesFrom), puts them in the order above, those
 /// that the coach pinned first; of equally far ones those first that more of the reps show. Returns
 /// why the first one comes first, empty for none.
-std::string putInOrder(const technique::Pack& pack, std::vector<model::Fault>& faults);
+model::Message putInOrder(const technique::Pack& pack, std::vector<model::Fault>& faults);
 
 /// Whether something could be said of a fault at all: a sign was judged or its question answered
 /// yes or no; of a fault that needs all its signs, every one was.

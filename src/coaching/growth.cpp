@@ -1,5 +1,7 @@
 #include "coaching/growth.h"
 
+#include "model/reading.h"
+
 #include <cmath>
 #include <cstdio>
 #include <iterator>
@@ -18,12 +20,6 @@ constexpr double spurtCmPerYear = 7.0;
 std::optional<double> yearsBetween(const model::IsoDate& from, const model::IsoDate& to) {
     const auto days = model::daysBetween(from, to);
     return days ? std::optional(*days / daysOfYear) : std::nullopt;
-}
-
-std::string rounded(double value, const char* format) {
-    char text[32];
-    std::snprintf(text, sizeof text, format, value);
-    return text;
 }
 
 } // namespace
@@ -79,23 +75,21 @@ std::optional<int> doseAge(std::optional<int> ageYears, const Growth& growth) {
     return *ageYears > younger ? younger : std::min(*ageYears, youngest);
 }
 
-std::vector<std::string> growthText(const Growth& growth) {
-    std::vector<std::string> says;
+std::vector<model::Message> toldGrowth(const Growth& growth) {
+    const auto figure = [](double value) { return model::Figure{value, 1}; };
+    std::vector<model::Message> says;
     if (growth.cmPerYear) {
-        says.push_back("Growing " + rounded(*growth.cmPerYear, "%.1f") + " ± " +
-                       rounded(1.96 * growth.cmPerYearSd, "%.1f") + " cm a year.");
+        says.push_back(model::message("growth.rate", figure(*growth.cmPerYear),
+                                      figure(model::coverage95 * growth.cmPerYearSd)));
     }
     if (growth.yearsAfterPeak) {
         const double years = *growth.yearsAfterPeak;
-        says.push_back("The growth spurt is estimated " + rounded(std::abs(years), "%.1f") +
-                       " years " + (years < 0.0 ? "ahead" : "ago") + ", give or take " +
-                       rounded(1.96 * growth.yearsAfterPeakSd, "%.1f") +
-                       " (Moore and others 2015, from age and height).");
+        says.push_back(model::message(years < 0.0 ? "growth.spurt_ahead" : "growth.spurt_ago",
+                                      figure(std::abs(years)),
+                                      figure(model::coverage95 * growth.yearsAfterPeakSd)));
     }
     if (growth.nearPeak) {
-        says.emplace_back("Near the spurt limbs change faster than the skill: compare with the "
-                          "last weeks, not with last year, keep throwing and jumping loads down, "
-                          "and send pain at heel, knee, elbow or shoulder to a clinician.");
+        says.push_back(model::message("growth.near_spurt"));
     }
     return says;
 }

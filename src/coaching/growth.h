@@ -1,5 +1,6 @@
 #pragma once
 
+#include "model/message.h"
 #include "model/record.h"
 
 #include <map>
@@ -31,6 +32,6 @@ Growth growthOf(const model::IsoDate& born, std::optional<model::Sex> sex,
 std::optional<int> doseAge(std::optional<int> ageYears, const Growth& growth);
 
 /// That in sentences, with what it asks of training; empty when nothing is known.
-std::vector<std::string> growthText(const Growth& growth);
+std::vector<model::Message> toldGrowth(const Growth& growth);
 
 } // namespace kestrel::coaching

@@ -28,12 +28,11 @@ LoadRule loadRuleFromText(const std::string& text, const std::filesystem::path& 
         const auto& older = rule.bands[i + 1].ageTo;
         if (!younger || (older && *older <= *younger)) {
             throw technique::dataError(file, "/bands/" + std::to_string(i),
-                                       "the bands must go from the youngest to the oldest");
+                                       model::message("load.bands_order"));
         }
     }
     if (rule.bands.back().ageTo) {
-        throw technique::dataError(file, "/bands",
-                                   "the last band must hold for everybody older, without age_to");
+        throw technique::dataError(file, "/bands", model::message("load.last_band"));
     }
     return rule;
 }

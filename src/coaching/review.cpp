@@ -9,13 +9,14 @@ namespace {
 
 using nlohmann::json;
 
-json faultToJson(const technique::Pack& pack, const model::Fault& fault) {
+json faultToJson(const technique::Pack& pack, const model::Fault& fault,
+                 const model::Wording& words) {
     return {{"id", fault.faultId},
             {"name", technique::findFault(pack, fault.faultId)->name},
             {"confidence", name(fault.confidence)},
             {"size_in_u95", fault.size},
             {"safety", fault.safety},
-            {"evidence", technique::readingsToJson(pack, fault.evidence)},
+            {"evidence", technique::readingsToJson(pack, fault.evidence, words)},
             {"denied_observations", fault.denials},
             {"comes_from", fault.comesFrom},
             {"leads_to", fault.leadsTo}};
@@ -49,19 +50,19 @@ Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
     return review;
 }
 
-json reviewToJson(const technique::Pack& pack, const Review& review) {
+json reviewToJson(const technique::Pack& pack, const Review& review, const model::Wording& words) {
     json result{{"strengths", json::array()}, {"faults", json::array()}, {"watch", json::array()}};
     for (const model::Strength& strength : review.findings.strengths) {
         result["strengths"].push_back(strength.measureId);
     }
     for (const model::Fault& fault : review.findings.faults) {
-        result["faults"].push_back(faultToJson(pack, fault));
+        result["faults"].push_back(faultToJson(pack, fault, words));
     }
     for (const model::Fault& fault : review.findings.watch) {
-        result["watch"].push_back(faultToJson(pack, fault));
+        result["watch"].push_back(faultToJson(pack, fault, words));
     }
     result["cautions"] = review.findings.cautions;
-    result["why_first"] = review.findings.whyFirst;
+    result["why_first"] = review.findings.whyFirst.empty() ? "" : words(review.findings.whyFirst);
     result["plan"] = {{"focus", review.plan.focusFaultId},
                       {"cues", review.plan.cueTexts},
                       {"drills", review.plan.drillIds},

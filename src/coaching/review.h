@@ -30,7 +30,8 @@ Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
                 const technique::Circumstances& circumstances);
 
 /// Findings and plan for scripts: strengths, faults with evidence and chains, watch, cautions,
-/// why_first, plan.
-nlohmann::json reviewToJson(const technique::Pack& pack, const Review& review);
+/// why_first, plan. Sentences are in the words of `words`.
+nlohmann::json reviewToJson(const technique::Pack& pack, const Review& review,
+                            const model::Wording& words);
 
 } // namespace kestrel::coaching

@@ -232,7 +232,7 @@ class Assignment {
 /// The drills that can be done at all; says of the others why not.
 std::vector<Option> possible(const DrillLibrary& drills, const std::vector<std::string>& ids,
                              const model::PlanWish& wish, const model::Homework& kept,
-                             std::vector<std::string>& remarks) {
+                             std::vector<model::Message>& remarks) {
     std::vector<Option> options;
     for (const std::string& id : ids) {
         const auto found = drills.find(id);
@@ -244,12 +244,11 @@ std::vector<Option> possible(const DrillLibrary& drills, const std::vector<std::
             std::find_if(drill.equipment.begin(), drill.equipment.end(),
                          [&](const std::string& item) { return wish.lacks.contains(item); });
         if (lacking != drill.equipment.end()) {
-            remarks.push_back("“" + drill.name + "” is left out: it needs a " + *lacking + ".");
+            remarks.push_back(model::message("plan.left_out_equipment", drill.name, *lacking));
         } else if (drill.minutes > wish.minutes) {
-            remarks.push_back("“" + drill.name + "” is left out: it takes " +
-                              std::to_string(drill.minutes) + " minutes.");
+            remarks.push_back(model::message("plan.left_out_minutes", drill.name, drill.minutes));
         } else if (drill.place == DrillPlace::field && !wish.fieldDrills) {
-            remarks.push_back("“" + drill.name + "” is left out: it is for the field.");
+            remarks.push_back(model::message("plan.left_out_field", drill.name));
         } else {
             const auto first = std::find_if(kept.begin(), kept.end(),
                                             [&](const auto& item) { return item.drillId == id; });
@@ -283,9 +282,7 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
                            [&](const HomeworkItem& item) { return item.day == day.date; });
     });
     if (days.empty() || options.empty()) {
-        schedule.remarks.emplace_back(days.empty()
-                                          ? "There is no day for homework before the next visit."
-                                          : "No drill can be done with this time and equipment.");
+        schedule.remarks.push_back(model::message(days.empty() ? "plan.no_day" : "plan.no_drill"));
         return schedule;
     }
     const auto chosen = Assignment(days, options, wish.minutes).solved();
@@ -308,13 +305,11 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
                                              [](const Option& o) { return o.drill->throws; });
         }
         if (chosen[d].empty()) {
-            schedule.remarks.push_back("No drill fits on " + days[d].date + ".");
+            schedule.remarks.push_back(model::message("plan.nothing_fits", days[d].date));
         }
     }
     if (throwsLeftOut) {
-        schedule.remarks.push_back("Drills with throws are kept off game days and the rest after "
-                                   "them (" +
-                                   rule.name + ").");
+        schedule.remarks.push_back(model::message("plan.throws_kept_off", rule.name));
     }
     std::stable_sort(schedule.homework.begin(), schedule.homework.end(),
                      [](const HomeworkItem& a, const HomeworkItem& b) { return a.day < b.day; });
@@ -327,16 +322,8 @@ model::PlanWish usualWish() {
     return wish;
 }
 
-std::string stageText(Stage stage) {
-    switch (stage) {
-    case Stage::learn:
-        return "Learn it slowly";
-    case Stage::settle:
-        return "Make it a habit";
-    case Stage::play:
-        return "Use it at play";
-    }
-    return {};
+model::Message nameOf(Stage stage) {
+    return model::message("stage." + std::string(name(stage)));
 }
 
 std::set<std::string> equipmentFor(const DrillLibrary& drills,

@@ -2,6 +2,7 @@
 
 #include "coaching/drill_library.h"
 #include "coaching/load_rule.h"
+#include "model/message.h"
 #include "model/visit.h"
 
 #include <optional>
@@ -18,7 +19,7 @@ inline constexpr int weeksWithoutVisit = 4;
 struct Schedule {
     model::Homework homework;
     /// What could not be done as wished, one sentence each: drills left out, days without throwing.
-    std::vector<std::string> remarks;
+    std::vector<model::Message> remarks;
     std::set<model::IsoDate> restDays; ///< without throwing, by the load rule
 };
 
@@ -40,7 +41,7 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
 model::PlanWish usualWish();
 
 /// "Learn it slowly", "Make it a habit", "Use it at play".
-std::string stageText(model::Stage stage);
+model::Message nameOf(model::Stage stage);
 
 /// Equipment that these drills need, each once, in alphabetical order.
 std::set<std::string> equipmentFor(const DrillLibrary& drills,

@@ -172,11 +172,11 @@ FaultWords wordsOf(const Pack& pack, const model::PlanChoice& choice, const std:
     return words;
 }
 
-std::string howOften(int shownIn, int readIn) {
+model::Message howOften(int shownIn, int readIn) {
     if (readIn <= 1) {
         return {};
     }
-    return "in " + std::to_string(shownIn) + " of " + std::to_string(readIn) + " reps";
+    return model::message("in_of_reps", shownIn, readIn);
 }
 
 } // namespace kestrel::coaching

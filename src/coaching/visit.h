@@ -2,6 +2,7 @@
 
 #include "coaching/drill_library.h"
 #include "model/finding.h"
+#include "model/message.h"
 #include "model/visit.h"
 #include "technique/pack/pack.h"
 
@@ -46,6 +47,6 @@ FaultWords wordsOf(const technique::Pack& pack, const model::PlanChoice& choice,
                    const std::string& faultId);
 
 /// "in 3 of 4 reps"; empty when there was only one rep to tell it in.
-std::string howOften(int shownIn, int readIn);
+model::Message howOften(int shownIn, int readIn);
 
 } // namespace kestrel::coaching

@@ -6,6 +6,7 @@
 #include "track/equipment/equipment.h"
 #include "track/files/evidence_file.h"
 #include "track/person/placed_points.h"
+#include "words/words.h"
 
 namespace kestrel::desk {
 
@@ -26,8 +27,7 @@ LandmarkSearch::~LandmarkSearch() {
 }
 
 QString LandmarkSearch::hindrance() {
-    return QString::fromStdString(
-        pose::missingNetworks(pose::poseDirectory(), pose::PoseSize::heavy));
+    return words::inWords(pose::missingNetworks(pose::poseDirectory(), pose::PoseSize::heavy));
 }
 
 void LandmarkSearch::propose(std::optional<model::Point2> player) {

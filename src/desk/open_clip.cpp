@@ -225,14 +225,12 @@ void OpenClip::startServer() {
     open_->server = std::make_unique<film::FrameServer>(
         open_->index,
         // Called on the server's own thread, which ends before this object does.
-        [this](int frame, const film::PicturePtr&, const std::string& trouble) {
+        [this](int frame, const film::PicturePtr&, const std::exception_ptr& trouble) {
             QMetaObject::invokeMethod(
                 this,
                 [this, frame, trouble] {
-                    if (!trouble.empty()) {
-                        problems_.tell(Problem{QString::fromStdString(trouble),
-                                               tr("All marks are safe."),
-                                               tr("Step to a neighbouring frame.")});
+                    if (trouble) {
+                        problems_.tell(trouble);
                     }
                     emit pictureReady(frame);
                 },
@@ -305,11 +303,10 @@ void OpenClip::restoreFilm(model::ClipId clipId, const std::filesystem::path& fr
             if (std::filesystem::is_directory(from)) {
                 const auto found = records::findFilm(clip, stamp ? stamp->bytes : 0, from, goOn);
                 if (!found) {
-                    throw model::InputError(
-                        "No file in “" + from.filename().string() + "” is the film of “" +
-                            clip.title + "”.",
-                        "The clip and its marks are as they were.",
-                        "Search another folder, or a disk on which you kept the film.");
+                    throw model::InputError(model::message("library.film_not_found",
+                                                           from.filename().string(), clip.title),
+                                            model::message("safe.clip_as_it_was"),
+                                            model::message("todo.search_elsewhere"));
                 }
                 file = *found;
             }

@@ -16,7 +16,8 @@ void PlanEdits::setPlanChoice(const model::PlanChoice& choice, const QString& wh
         what, [=, this] { library_.save(key, choice); }, [=, this] { library_.save(key, old); });
 }
 
-std::vector<std::string> PlanEdits::planHomework(const model::PlanWish& wish, const QString& what) {
+std::vector<model::Message> PlanEdits::planHomework(const model::PlanWish& wish,
+                                                    const QString& what) {
     const model::VisitKey key = visit_.key();
     const model::PlanChoice oldChoice = library_.planChoice(key);
     const std::optional<model::PlanWish> oldWish = library_.planWish(key);
@@ -40,10 +41,9 @@ std::vector<std::string> PlanEdits::planHomework(const model::PlanWish& wish, co
             library_.save(key, oldWish);
             library_.save(key, old);
         });
-    std::vector<std::string> remarks = schedule.remarks;
+    std::vector<model::Message> remarks = schedule.remarks;
     if (visit_.doseAge() != open_.circumstances().ageYears) {
-        remarks.push_back(tr("Near the growth spurt: doses and rest are those of a younger player.")
-                              .toStdString());
+        remarks.push_back(model::message("plan.near_spurt"));
     }
     return remarks;
 }

@@ -28,7 +28,7 @@ class PlanEdits {
     void setPlanChoice(const model::PlanChoice& choice, const QString& what);
     /// Plans the homework of the visit anew as far as it lies ahead of today, and keeps focus and
     /// drills as they are proposed now. Returns what could not be done as wished.
-    std::vector<std::string> planHomework(const model::PlanWish& wish, const QString& what);
+    std::vector<model::Message> planHomework(const model::PlanWish& wish, const QString& what);
     /// Ticks a drill of a day of homework, or takes the tick back.
     void setDone(const model::VisitKey& visit, const model::IsoDate& day,
                  const std::string& drillId, bool done);

@@ -2,6 +2,7 @@
 
 #include "model/input_error.h"
 #include "records/library_error.h"
+#include "words/words.h"
 
 #include <filesystem>
 
@@ -9,8 +10,8 @@ namespace kestrel::desk {
 namespace {
 
 Problem spoken(const model::InputError& error) {
-    return {QString::fromStdString(error.happened()), QString::fromStdString(error.safe()),
-            QString::fromStdString(error.todo())};
+    return {words::inWords(error.happened()), words::inWords(error.safe()),
+            words::inWords(error.todo())};
 }
 
 } // namespace

@@ -46,10 +46,10 @@ std::string errorText(int code) {
 
 namespace {
 
-const std::string nothingChanged = "The file was not changed and nothing was added to the library.";
+const model::Message nothingChanged = model::message("safe.file_not_changed_not_added");
 
-std::string quoted(const std::filesystem::path& file) {
-    return "“" + file.filename().string() + "”";
+model::Message quoted(const std::filesystem::path& file) {
+    return model::message("quoted", file.filename().string());
 }
 
 } // namespace
@@ -57,16 +57,16 @@ std::string quoted(const std::filesystem::path& file) {
 InputHandle openInput(const std::filesystem::path& file) {
     std::error_code status;
     if (!std::filesystem::exists(file, status)) {
-        throw model::InputError("There is no file " + quoted(file) + ".", nothingChanged,
-                                "Check where it is; it may have been moved or renamed.");
+        throw model::InputError(model::message("file.missing", quoted(file)), nothingChanged,
+                                model::message("todo.check_where"));
     }
     if (std::filesystem::is_directory(file, status)) {
-        throw model::InputError(quoted(file) + " is a folder.", nothingChanged,
-                                "Choose one film file in it.");
+        throw model::InputError(model::message("file.is_folder", quoted(file)), nothingChanged,
+                                model::message("todo.choose_film_in_it"));
     }
     if (std::filesystem::file_size(file, status) == 0 && !status) {
-        throw model::InputError(quoted(file) + " is empty: it holds no bytes at all.",
-                                nothingChanged, "Copy it from the camera or phone again.");
+        throw model::InputError(model::message("file.empty", quoted(file)), nothingChanged,
+                                model::message("todo.copy_from_camera"));
     }
     av_log_set_level(AV_LOG_QUIET);
     AVFormatContext* raw = nullptr;
@@ -84,14 +84,11 @@ InputHandle openInput(const std::filesystem::path& file) {
     // told so.
     const bool isText = opened >= 0 && std::string_view(input->iformat->name) == "tty";
     if (opened < 0 || isText || avformat_find_stream_info(input.get(), nullptr) < 0) {
-        const std::string why =
-            isText ? "it is text" : (opened < 0 ? errorText(opened) : "no stream could be read");
-        throw model::InputError(
-            quoted(file) +
-                " is not a film that can be read, or it was cut off while being copied (" + why +
-                ").",
-            nothingChanged,
-            "Copy it from the camera or phone again; if it plays elsewhere, save it as MP4.");
+        const model::Message why = isText       ? model::message("film.is_text")
+                                   : opened < 0 ? model::asItIs(errorText(opened))
+                                                : model::message("film.no_stream");
+        throw model::InputError(model::message("film.not_a_film", quoted(file), why),
+                                nothingChanged, model::message("todo.copy_or_save_as_mp4"));
     }
     return input;
 }
@@ -106,9 +103,9 @@ int videoStream(const AVFormatContext& input, const std::filesystem::path& file)
         }
         sound = sound || stream->codecpar->codec_type == AVMEDIA_TYPE_AUDIO;
     }
-    throw model::InputError(quoted(file) +
-                                (sound ? " holds sound only, no picture." : " holds no picture."),
-                            nothingChanged, "Choose the film, not its sound track.");
+    throw model::InputError(
+        model::message(sound ? "film.only_sound" : "film.no_picture", quoted(file)), nothingChanged,
+        model::message("todo.not_its_sound"));
 }
 
 } // namespace kestrel::film

@@ -18,9 +18,9 @@ namespace kestrel::film {
 std::string contentHash(const std::filesystem::path& file, const ByteProgress& progress) {
     std::ifstream in(file, std::ios::binary);
     if (!in) {
-        throw model::InputError("“" + file.filename().string() + "” cannot be read.",
-                                "Nothing was changed.",
-                                "Check that it is there and that you may read it.");
+        throw model::InputError(model::message("file.unreadable", file.filename().string()),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.check_you_may_read"));
     }
     std::error_code ignored;
     const std::uintmax_t all = std::filesystem::file_size(file, ignored);

@@ -140,19 +140,15 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
         index.frames.pop_back();
     }
     if (index.frames.empty() || index.codedWidth <= 0 || index.codedHeight <= 0) {
-        throw model::InputError("“" + file.filename().string() +
-                                    "” says it is a film but holds no frames; it was probably cut "
-                                    "off while being copied.",
-                                "The file was not changed and nothing was added to the library.",
-                                "Copy it from the camera or phone again.");
+        throw model::InputError(model::message("film.no_frames", file.filename().string()),
+                                model::message("safe.file_not_changed_not_added"),
+                                model::message("todo.copy_from_camera"));
     }
     if (std::int64_t{index.codedWidth} * index.codedHeight > mostPixels) {
-        throw model::InputError("“" + file.filename().string() + "” says its picture is " +
-                                    std::to_string(index.codedWidth) + " × " +
-                                    std::to_string(index.codedHeight) +
-                                    " pixels large; it is probably damaged.",
-                                "The file was not changed and nothing was added to the library.",
-                                "Copy it from the camera or phone again.");
+        throw model::InputError(model::message("film.picture_too_large", file.filename().string(),
+                                               index.codedWidth, index.codedHeight),
+                                model::message("safe.file_not_changed_not_added"),
+                                model::message("todo.copy_from_camera"));
     }
     std::stable_sort(index.frames.begin(), index.frames.end(),
                      [](const IndexedFrame& a, const IndexedFrame& b) { return a.pts < b.pts; });

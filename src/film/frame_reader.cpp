@@ -26,17 +26,15 @@ FrameReader::FrameReader(const FilmIndex& index, int threads)
     }
     if (!codec_ || avcodec_parameters_to_context(codec_.get(), stream->codecpar) < 0) {
         throw model::InputError(
-            "The picture of “" + index.file.filename().string() +
-                "” is stored in a way that cannot be read here (" + index.codec + ").",
-            "The file was not changed.", "Save it as MP4 (H.264) and try again.");
+            model::message("film.codec_unknown", index.file.filename().string(), index.codec),
+            model::message("safe.file_not_changed"), model::message("todo.save_as_mp4"));
     }
     codec_->pkt_timebase = stream->time_base;
     codec_->thread_count = threads;
     if (const int opened = avcodec_open2(codec_.get(), codec, nullptr); opened < 0) {
-        throw model::InputError("The picture of “" + index.file.filename().string() +
-                                    "” cannot be decoded (" + errorText(opened) + ").",
-                                "The file was not changed.",
-                                "Save it as MP4 (H.264) and try again.");
+        throw model::InputError(
+            model::message("film.not_decoded", index.file.filename().string(), errorText(opened)),
+            model::message("safe.file_not_changed"), model::message("todo.save_as_mp4"));
     }
 }
 
@@ -136,10 +134,9 @@ void FrameReader::damaged(int frame) {
     positioned_ = false;
     lastDecoded_ = -1;
     damaged_ = frame; // asking again does not make it whole
-    throw model::InputError("Frame " + std::to_string(frame) + " of “" +
-                                index_.file.filename().string() + "” is damaged.",
-                            "The other frames and all marks are untouched.",
-                            "Step to a neighbouring frame, or copy the film again.");
+    throw model::InputError(
+        model::message("film.frame_damaged", frame, index_.file.filename().string()),
+        model::message("safe.other_frames"), model::message("todo.neighbouring_frame"));
 }
 
 const AVFrame& FrameReader::read(int frame) {

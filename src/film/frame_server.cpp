@@ -154,7 +154,7 @@ PicturePtr FrameServer::picture(Work& work, int frame, const AVFrame& decoded) {
 
 void FrameServer::serve(Work& work, int frame) {
     PicturePtr made = cached(frame);
-    std::string problem;
+    std::exception_ptr problem;
     if (!made) {
         try {
             const int whole = wholeFrameOf(index_, frame);
@@ -172,8 +172,8 @@ void FrameServer::serve(Work& work, int frame) {
                 });
             }
             made = picture(work, frame, *decoded);
-        } catch (const std::exception& error) {
-            problem = error.what();
+        } catch (const std::exception&) {
+            problem = std::current_exception();
         }
     }
     deliver_(frame, made, problem);
@@ -226,9 +226,9 @@ void FrameServer::run() {
         if (!work.reader) {
             try {
                 work.reader.emplace(asWholeFrames(index_));
-            } catch (const std::exception& error) {
+            } catch (const std::exception&) {
                 if (asked >= 0) {
-                    deliver_(asked, nullptr, error.what());
+                    deliver_(asked, nullptr, std::current_exception());
                 }
                 work.damagedAhead = ahead;
                 continue;

@@ -6,6 +6,7 @@
 
 #include <condition_variable>
 #include <deque>
+#include <exception>
 #include <functional>
 #include <memory>
 #include <mutex>
@@ -24,8 +25,9 @@ using PicturePtr = std::shared_ptr<const Picture>;
 /// ahead in the direction of travel, and turns the frames that are looked at into pictures.
 class FrameServer {
   public:
-    /// Called on the server's thread: the picture of `frame`, or null and what went wrong.
-    using Deliver = std::function<void(int frame, PicturePtr picture, const std::string& problem)>;
+    /// Called on the server's thread: the picture of `frame`, or null and what was thrown instead.
+    using Deliver =
+        std::function<void(int frame, PicturePtr picture, const std::exception_ptr& problem)>;
 
     /// Default bound on the decoded frames of all open films.
     static constexpr std::size_t defaultCacheBytes = std::size_t{768} << 20;

@@ -76,10 +76,9 @@ template <class AnyPicture> AnyPicture turned(AnyPicture picture, int rotation) 
 
 void checkSize(const AVFrame& frame) {
     if (std::int64_t{frame.width} * frame.height > mostPixels) {
-        throw model::InputError("A frame says it is " + std::to_string(frame.width) + " × " +
-                                    std::to_string(frame.height) + " pixels large.",
-                                "Nothing was changed.",
-                                "The film is damaged there; step on, or copy it again.");
+        throw model::InputError(model::message("film.frame_too_large", frame.width, frame.height),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.step_on"));
     }
 }
 
@@ -90,11 +89,9 @@ void prepare(ScalerHandle& scaler, const AVFrame& frame, int rows, int width, in
                                       static_cast<AVPixelFormat>(frame.format), width, height,
                                       format, method, nullptr, nullptr, nullptr));
     if (!scaler) {
-        throw model::InputError("The colours of a frame are stored in a way that cannot be shown "
-                                "here (format " +
-                                    std::to_string(frame.format) + ").",
-                                "The file was not changed.",
-                                "Save it as MP4 (H.264) and try again.");
+        throw model::InputError(model::message("film.colours_unknown", frame.format),
+                                model::message("safe.file_not_changed"),
+                                model::message("todo.save_as_mp4"));
     }
     const int* matrix = sws_getCoefficients(scalerMatrix(frame));
     const int fullRange = frame.color_range == AVCOL_RANGE_JPEG ? 1 : 0;

@@ -15,9 +15,9 @@ void check(int code, const std::filesystem::path& from, const std::filesystem::p
     if (code < 0) {
         std::error_code ignored;
         std::filesystem::remove(to, ignored);
-        throw model::InputError("“" + from.filename().string() +
-                                    "” could not be written as one film (" + errorText(code) + ").",
-                                "Nothing was changed.", "Free some space and try again.");
+        throw model::InputError(
+            model::message("film.not_joined", from.filename().string(), errorText(code)),
+            model::message("safe.nothing_changed"), model::message("todo.free_space"));
     }
 }
 

@@ -25,9 +25,10 @@ struct FreeResampler {
 };
 using Resampler = std::unique_ptr<SwrContext, FreeResampler>;
 
-[[noreturn]] void noSound(const std::filesystem::path& file, const std::string& why) {
-    throw model::InputError("“" + file.string() + "” gives no sound (" + why + ").",
-                            "Nothing was changed.", "Choose a sound file, or record it here.");
+[[noreturn]] void noSound(const std::filesystem::path& file, model::Message why) {
+    throw model::InputError(model::message("sound.none", file.string(), std::move(why)),
+                            model::message("safe.nothing_changed"),
+                            model::message("todo.choose_sound"));
 }
 
 Resampler toMono(AVCodecContext& codec, const std::filesystem::path& file) {
@@ -38,7 +39,7 @@ Resampler toMono(AVCodecContext& codec, const std::filesystem::path& file) {
                             codec.sample_fmt, codec.sample_rate, 0, nullptr);
     Resampler resampler(raw);
     if (code < 0 || swr_init(raw) < 0) {
-        noSound(file, "its sound cannot be converted");
+        noSound(file, model::message("sound.not_converted"));
     }
     return resampler;
 }
@@ -72,21 +73,21 @@ FilmSound readFilmSound(const std::filesystem::path& file) {
     av_log_set_level(AV_LOG_QUIET);
     AVFormatContext* raw = nullptr;
     if (const int code = avformat_open_input(&raw, file.c_str(), nullptr, nullptr); code < 0) {
-        noSound(file, errorText(code));
+        noSound(file, model::asItIs(errorText(code)));
     }
     const InputHandle input(raw);
     if (const int code = avformat_find_stream_info(raw, nullptr); code < 0) {
-        noSound(file, errorText(code));
+        noSound(file, model::asItIs(errorText(code)));
     }
     const AVCodec* decoder = nullptr;
     const int stream = av_find_best_stream(raw, AVMEDIA_TYPE_AUDIO, -1, -1, &decoder, 0);
     if (stream < 0) {
-        noSound(file, "there is no sound in it");
+        noSound(file, model::message("sound.not_in_file"));
     }
     const CodecHandle codec(avcodec_alloc_context3(decoder));
     avcodec_parameters_to_context(codec.get(), raw->streams[stream]->codecpar);
     if (const int code = avcodec_open2(codec.get(), decoder, nullptr); code < 0) {
-        noSound(file, errorText(code));
+        noSound(file, model::asItIs(errorText(code)));
     }
     const Resampler resampler = toMono(*codec, file);
     const PacketHandle packet(av_packet_alloc());
@@ -113,7 +114,7 @@ FilmSound readFilmSound(const std::filesystem::path& file) {
     take();
     convert(*resampler, nullptr, samples);
     if (samples.empty()) {
-        noSound(file, "there is no sound in it");
+        noSound(file, model::message("sound.not_in_file"));
     }
     return sound;
 }
@@ -153,8 +154,9 @@ void writeWav(const std::vector<float>& samples, const std::filesystem::path& fi
     std::ofstream out(file, std::ios::binary);
     out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
     if (!out.flush()) {
-        throw model::InputError("“" + file.string() + "” cannot be written.",
-                                "Nothing else was changed.", "Free some space and record again.");
+        throw model::InputError(model::message("file.unwritable", file.string()),
+                                model::message("safe.nothing_else_changed"),
+                                model::message("todo.record_again"));
     }
 }
 

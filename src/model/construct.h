@@ -1,6 +1,7 @@
 #pragma once
 
 #include "model/landmark.h"
+#include "model/message.h"
 
 #include <string>
 #include <variant>
@@ -43,7 +44,7 @@ struct Construct {
     int frame = 0; ///< the frame these shapes belong on
     std::vector<Shape> shapes;
     Point2 labelAt; ///< where the reading's number stands
-    std::string label;
+    Message label;  ///< nothing is written when it is empty
 };
 
 } // namespace kestrel::model

@@ -41,7 +41,7 @@ struct Findings {
     std::vector<Fault> faults;         ///< sure or likely, in order of priority
     std::vector<Fault> watch;          ///< readings at the edge: look again, nothing is claimed
     std::vector<std::string> cautions; ///< text to show whatever the readings say
-    std::string whyFirst;              ///< why the first fault comes first, a sentence
+    Message whyFirst;                  ///< why the first fault comes first; empty without faults
 };
 
 /// What the player takes home.

@@ -1,28 +1,30 @@
 #pragma once
 
+#include "model/message.h"
+
 #include <stdexcept>
-#include <string>
 
 namespace kestrel::model {
 
 /// Input that cannot be used: what happened, what is safe, what to do. Thrown by every room that
-/// reads files; the interfaces show the three parts as they stand and change nothing.
+/// reads files; the interfaces put the three parts into words and change nothing. what() names the
+/// messages, for a debugger.
 class InputError : public std::runtime_error {
   public:
-    InputError(std::string whatHappened, std::string whatIsSafe, std::string whatToDo)
-        : std::runtime_error(whatHappened + " " + whatIsSafe + " " + whatToDo),
+    InputError(Message whatHappened, Message whatIsSafe, Message whatToDo)
+        : std::runtime_error(whatHappened.id + " " + whatIsSafe.id + " " + whatToDo.id),
           happened_(std::move(whatHappened)),
           safe_(std::move(whatIsSafe)),
           todo_(std::move(whatToDo)) {}
 
-    [[nodiscard]] const std::string& happened() const { return happened_; }
-    [[nodiscard]] const std::string& safe() const { return safe_; }
-    [[nodiscard]] const std::string& todo() const { return todo_; }
+    [[nodiscard]] const Message& happened() const { return happened_; }
+    [[nodiscard]] const Message& safe() const { return safe_; }
+    [[nodiscard]] const Message& todo() const { return todo_; }
 
   private:
-    std::string happened_;
-    std::string safe_;
-    std::string todo_;
+    Message happened_;
+    Message safe_;
+    Message todo_;
 };
 
 } // namespace kestrel::model

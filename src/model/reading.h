@@ -2,6 +2,9 @@
 
 #include "model/construct.h"
 #include "model/limb_fold.h"
+#include "model/message.h"
+#include "model/range.h"
+#include "model/unit.h"
 
 #include <optional>
 #include <string>
@@ -10,27 +13,6 @@
 
 /// Readings: one measure evaluated at a key position of one rep.
 namespace kestrel::model {
-
-enum class Unit {
-    degrees,
-    bodyHeights,
-    bodyHeightsPerSecond,
-    headDiameters,
-    ratio,
-    percent,
-    metres,
-    footLengths,
-    kilometresPerHour,
-    degreesPerSecond,
-    degreesPerSecondSquared,
-    bodyHeightsPerSecondSquared,
-    turnsPerMinute,
-    milliseconds,
-    seconds,
-};
-
-std::string_view name(Unit unit);
-std::optional<Unit> unitFromName(std::string_view text);
 
 enum class Verdict {
     inside,     ///< the 95 % interval lies inside the range
@@ -41,14 +23,6 @@ enum class Verdict {
 };
 
 std::string_view name(Verdict verdict);
-
-/// A band of good values; an absent limit is open.
-struct Range {
-    std::optional<double> low;
-    std::optional<double> high;
-
-    friend bool operator==(const Range&, const Range&) = default;
-};
 
 /// Why a reading has no value.
 struct MissingReason {
@@ -68,7 +42,7 @@ struct MissingReason {
         degenerate,    ///< two points coincide, so the angle or ratio does not exist
     };
     Kind kind = Kind::positionNotSet;
-    std::string text; ///< for the coach, in full sentences
+    Message why;
 };
 
 /// Where a reading's uncertainty comes from: standard uncertainties in the reading's unit.

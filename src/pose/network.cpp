@@ -175,10 +175,10 @@ struct Network::State {
 
 Network::Network(NetworkGraph graph, int threads)
     : state_(std::make_unique<State>(std::move(graph))) {
-    if (const std::string why = misfit(state_->graph); !why.empty()) {
-        throw model::InputError("A pose network cannot be used: " + why + ".",
-                                "Nothing was changed.",
-                                "Set the program up again, so that the file is fetched anew.");
+    if (const model::Message why = misfit(state_->graph); !why.empty()) {
+        throw model::InputError(model::message("network.unusable", why),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.set_up_again"));
     }
     check(xnn_initialize(nullptr), "start on this processor");
     state_->takeJoins();

@@ -110,13 +110,12 @@ struct Computed {
 
 } // namespace
 
-std::string misfit(const NetworkGraph& graph) {
+model::Message misfit(const NetworkGraph& graph) {
     for (const Step& step : graph.steps) {
         const Shape computed = std::visit(Computed{graph, step}, step.operation);
         if (computed.empty() ||
             computed != graph.tensors[static_cast<std::size_t>(step.output)].shape) {
-            return "step for tensor " + std::to_string(step.output) +
-                   " does not compute the shape that is stated";
+            return model::message("network.shape_misfit", step.output);
         }
     }
     return {};

@@ -109,9 +109,9 @@ PersonDetector::PersonDetector(const std::filesystem::path& file, int threads)
     if (network_.input().size() != pixels ||
         network_.output(0).size() != anchorCount * numbersPerAnchor ||
         network_.output(1).size() != anchorCount) {
-        throw model::InputError("The file " + file.string() + " is not the person detector.",
-                                "Nothing was changed.",
-                                "Set the program up again, so that the file is fetched anew.");
+        throw model::InputError(model::message("network.not_detector", file.string()),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.set_up_again"));
     }
 }
 

@@ -43,12 +43,10 @@ fs::path poseFile(const fs::path& directory, PoseSize size) {
     return directory / ("pose_landmark_" + std::string(name(size)) + ".tflite");
 }
 
-std::string missingNetworks(const fs::path& directory, PoseSize size) {
+model::Message missingNetworks(const fs::path& directory, PoseSize size) {
     for (const fs::path& file : {detectorFile(directory), poseFile(directory, size)}) {
         if (!fs::exists(file)) {
-            return "The pose networks are not installed (" + file.string() +
-                   " is missing), so landmarks are placed by hand. To have them proposed, set the "
-                   "program up again with ./kestrel build while the computer is online.";
+            return model::message("network.not_installed", file.string());
         }
     }
     return {};

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "model/message.h"
+
 #include <filesystem>
 #include <optional>
 #include <string>
@@ -21,8 +23,8 @@ std::filesystem::path poseDirectory();
 std::filesystem::path detectorFile(const std::filesystem::path& directory);
 std::filesystem::path poseFile(const std::filesystem::path& directory, PoseSize size);
 
-/// What is missing for landmarks to be proposed with `size`, in words for a person, with what to
-/// do; empty when nothing is.
-std::string missingNetworks(const std::filesystem::path& directory, PoseSize size);
+/// What is missing for landmarks to be proposed with `size`, with what to do; empty when nothing
+/// is.
+model::Message missingNetworks(const std::filesystem::path& directory, PoseSize size);
 
 } // namespace kestrel::pose

@@ -62,9 +62,9 @@ PoseNetwork::PoseNetwork(const std::filesystem::path& file, int threads)
     if (network_.input().size() != std::size_t{3} * pictureSide * pictureSide ||
         network_.output(0).size() != slots * numbersPerSlot || network_.output(1).size() != 1 ||
         network_.output(2).size() != slots * mapSide * mapSide) {
-        throw model::InputError("The file " + file.string() + " is not a pose network.",
-                                "Nothing was changed.",
-                                "Set the program up again, so that the file is fetched anew.");
+        throw model::InputError(model::message("network.not_pose", file.string()),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.set_up_again"));
     }
 }
 

@@ -20,10 +20,10 @@ constexpr std::size_t mostElements = std::size_t{1}
                                      << 26; ///< of one tensor; pose networks stay 100 times below
 constexpr std::size_t mostDimensions = 6;
 
-[[noreturn]] void reject(const std::string& name, const std::string& why) {
-    throw model::InputError("The pose network " + name + " cannot be used: " + why + ".",
-                            "Nothing was changed.",
-                            "Set the program up again, so that the file is fetched anew.");
+[[noreturn]] void reject(const std::string& name, model::Message why) {
+    throw model::InputError(model::message("network.file_unusable", name, std::move(why)),
+                            model::message("safe.nothing_changed"),
+                            model::message("todo.set_up_again"));
 }
 
 class Reader {
@@ -32,18 +32,18 @@ class Reader {
         const auto* data = reinterpret_cast<const std::uint8_t*>(bytes.data());
         flatbuffers::Verifier verifier(data, bytes.size());
         if (!tflite::VerifyNetworkBuffer(verifier)) {
-            reject(name_, "it is damaged or not a network");
+            reject(name_, model::message("network.damaged"));
         }
         file_ = tflite::GetNetwork(data);
         if (file_->graphs() == nullptr || file_->graphs()->size() != 1 ||
             file_->buffers() == nullptr || file_->operator_codes() == nullptr) {
-            reject(name_, "it does not hold one network");
+            reject(name_, model::message("network.not_one"));
         }
         source_ = file_->graphs()->Get(0);
         if (source_->tensors() == nullptr || source_->operators() == nullptr ||
             source_->inputs() == nullptr || source_->outputs() == nullptr ||
             source_->inputs()->size() != 1) {
-            reject(name_, "it is not complete");
+            reject(name_, model::message("network.incomplete"));
         }
     }
 
@@ -67,7 +67,7 @@ class Reader {
   private:
     int tensorNumber(int number) const {
         if (number < 0 || static_cast<std::size_t>(number) >= source_->tensors()->size()) {
-            reject(name_, "it names a tensor that is not there");
+            reject(name_, model::message("network.tensor_missing"));
         }
         return number;
     }
@@ -82,14 +82,14 @@ class Reader {
             for (const int side : *source->shape()) {
                 if (side <= 0 || tensor.shape.size() == mostDimensions ||
                     static_cast<std::size_t>(side) > mostElements / size) {
-                    reject(name_, "a tensor has an impossible shape");
+                    reject(name_, model::message("network.tensor_impossible_shape"));
                 }
                 size *= static_cast<std::size_t>(side);
                 tensor.shape.push_back(static_cast<std::size_t>(side));
             }
         }
         if (source->buffer() >= file_->buffers()->size()) {
-            reject(name_, "a tensor's values are missing");
+            reject(name_, model::message("network.tensor_values_missing"));
         }
         const auto* data = file_->buffers()->Get(source->buffer())->data();
         if (data == nullptr || data->size() == 0) {
@@ -100,7 +100,7 @@ class Reader {
             tensor.values = dense(plan(*source->sparsity()), tensor.shape, tensor.values);
         }
         if (tensor.values.size() != size) {
-            reject(name_, "a tensor's values do not fit its shape");
+            reject(name_, model::message("network.tensor_values_misfit"));
         }
         known_[number] = true;
     }
@@ -110,7 +110,7 @@ class Reader {
         const auto read = [&](auto example, auto toFloat) {
             using Stored = decltype(example);
             if (data.size() % sizeof(Stored) != 0) {
-                reject(name_, "a tensor's values are cut off");
+                reject(name_, model::message("network.tensor_values_cut_off"));
             }
             std::vector<float> values(data.size() / sizeof(Stored));
             for (std::size_t i = 0; i < values.size(); ++i) {
@@ -130,7 +130,7 @@ class Reader {
         case tflite::TensorType::Int32:
             return read(std::int32_t{}, [](std::int32_t v) { return static_cast<float>(v); });
         default:
-            reject(name_, "it holds numbers of a kind that is not known");
+            reject(name_, model::message("network.numbers_unknown"));
         }
     }
 
@@ -175,12 +175,12 @@ class Reader {
     std::vector<int> wholeNumbers(int number, std::size_t count) {
         const Tensor& tensor = at(number);
         if (tensor.values.size() != count) {
-            reject(name_, "an operation lacks its numbers");
+            reject(name_, model::message("network.operation_lacks_numbers"));
         }
         std::vector<int> whole;
         for (const float value : tensor.values) {
             if (!(value >= 0.0F) || value > static_cast<float>(mostElements)) {
-                reject(name_, "an operation has an impossible number");
+                reject(name_, model::message("network.operation_impossible_number"));
             }
             whole.push_back(static_cast<int>(value));
         }
@@ -205,37 +205,37 @@ class Reader {
     Clip clipOf(tflite::Activation activation) const {
         const auto found = clip(activation);
         if (!found) {
-            reject(name_, "it clips results in a way that is not known");
+            reject(name_, model::message("network.clipping_unknown"));
         }
         return *found;
     }
 
     void readOperator(const tflite::Operator& op) {
         if (op.opcode_index() >= file_->operator_codes()->size()) {
-            reject(name_, "an operation is not named");
+            reject(name_, model::message("network.operation_unnamed"));
         }
         const tflite::OperatorCode* code = file_->operator_codes()->Get(op.opcode_index());
         // The first 127 kinds stand in the old field, later ones in the new one.
         const int kind = std::max<int>(code->old_code(), code->code());
         if (op.inputs() == nullptr || op.inputs()->size() == 0 || op.outputs() == nullptr ||
             op.outputs()->size() != 1) {
-            reject(name_, "an operation is not connected");
+            reject(name_, model::message("network.operation_unconnected"));
         }
         Step step;
         for (const int input : *op.inputs()) {
             if (!known_[static_cast<std::size_t>(tensorNumber(input))]) {
-                reject(name_, "an operation comes before what it needs");
+                reject(name_, model::message("network.operation_too_early"));
             }
             step.inputs.push_back(input);
         }
         step.output = tensorNumber(op.outputs()->Get(0));
         if (known_[static_cast<std::size_t>(step.output)]) {
-            reject(name_, "a tensor is made twice");
+            reject(name_, model::message("network.tensor_made_twice"));
         }
         known_[static_cast<std::size_t>(step.output)] = true;
         const auto needs = [&](std::size_t inputs) {
             if (step.inputs.size() < inputs) {
-                reject(name_, "an operation lacks an input");
+                reject(name_, model::message("network.operation_lacks_input"));
             }
         };
         using Kind = tflite::OperatorKind;
@@ -245,7 +245,7 @@ class Reader {
             // Both are done when constants are read.
             if (at(step.inputs[0]).values.empty() ||
                 at(step.inputs[0]).shape != at(step.output).shape) {
-                reject(name_, "weights are missing");
+                reject(name_, model::message("network.weights_missing"));
             }
             at(step.output).values = at(step.inputs[0]).values;
             return;
@@ -271,14 +271,14 @@ class Reader {
         case Kind::ResizeBilinear:
             if (op.options_as_ResizeBilinearOptions() == nullptr ||
                 !op.options_as_ResizeBilinearOptions()->half_pixel_centers()) {
-                reject(name_, "it resizes in a way that is not known");
+                reject(name_, model::message("network.resizing_unknown"));
             }
             step.operation = Resize{};
             step.inputs.resize(1);
             break;
         case Kind::DepthToSpace:
             if (op.options_as_DepthToSpaceOptions() == nullptr) {
-                reject(name_, "an operation lacks its options");
+                reject(name_, model::message("network.operation_lacks_options"));
             }
             step.operation = DepthToSpace{op.options_as_DepthToSpaceOptions()->block_size()};
             break;
@@ -293,13 +293,12 @@ class Reader {
             if (op.options_as_ConcatenationOptions() == nullptr ||
                 op.options_as_ConcatenationOptions()->axis() != 1 ||
                 op.options_as_ConcatenationOptions()->activation() != tflite::Activation::None) {
-                reject(name_, "it joins tensors in a way that is not known");
+                reject(name_, model::message("network.joining_unknown"));
             }
             step.operation = Join{};
             break;
         default:
-            reject(name_,
-                   "it uses an operation that is not known (number " + std::to_string(kind) + ")");
+            reject(name_, model::message("network.operation_unknown", kind));
         }
         graph_.steps.push_back(std::move(step));
     }
@@ -324,7 +323,7 @@ class Reader {
         constexpr int most = 64; // far above any network of pictures; keeps sums in range
         for (const int value : {strideX, strideY, dilationX, dilationY}) {
             if (value < 1 || value > most) {
-                reject(name_, "a window has an impossible step");
+                reject(name_, model::message("network.window_impossible_step"));
             }
         }
     }
@@ -348,13 +347,13 @@ class Reader {
             result.depthwise = true;
             multiplier = thin->depth_multiplier();
         } else {
-            reject(name_, "a convolution lacks its options");
+            reject(name_, model::message("network.convolution_lacks_options"));
         }
         checkWindow(result.strideX, result.strideY, result.dilationX, result.dilationY);
         const Tensor& weights = at(step.inputs[1]);
         if (multiplier != 1 || weights.shape.size() != 4 || weights.values.empty() ||
             at(step.inputs[2]).values.empty() || at(step.inputs[0]).shape.size() != 4) {
-            reject(name_, "a convolution has weights of a kind that is not known");
+            reject(name_, model::message("network.convolution_weights_unknown"));
         }
         if (same) {
             result.padding = samePadding(at(step.inputs[0]), static_cast<int>(weights.shape[2]),
@@ -388,7 +387,7 @@ class Reader {
         ZeroPad pad;
         const std::size_t rank = at(step.inputs[0]).shape.size();
         if (rank != pad.before.size()) {
-            reject(name_, "edges are added to what is not a picture");
+            reject(name_, model::message("network.edges_on_no_picture"));
         }
         const std::vector<int> edges = wholeNumbers(step.inputs[1], 2 * rank);
         for (std::size_t dimension = 0; dimension < rank; ++dimension) {
@@ -401,7 +400,7 @@ class Reader {
     MaxPool maxPool(const tflite::Operator& op, const Step& step) {
         const auto* options = op.options_as_Pool2DOptions();
         if (options == nullptr || at(step.inputs[0]).shape.size() != 4) {
-            reject(name_, "a pooling lacks its options");
+            reject(name_, model::message("network.pooling_lacks_options"));
         }
         checkWindow(options->stride_w(), options->stride_h(), options->filter_width(),
                     options->filter_height());
@@ -427,7 +426,7 @@ class Reader {
         }
         for (const int position : wanted) {
             if (position < 0 || static_cast<unsigned>(position) >= all.size()) {
-                reject(name_, "it has fewer results than a pose network");
+                reject(name_, model::message("network.too_few_results"));
             }
             graph_.outputs.push_back(tensorNumber(all.Get(static_cast<unsigned>(position))));
         }
@@ -482,7 +481,7 @@ NetworkGraph readNetwork(std::span<const std::byte> bytes, const std::string& na
 NetworkGraph readNetwork(const std::filesystem::path& file, std::span<const int> wanted) {
     std::ifstream stream(file, std::ios::binary);
     if (!stream) {
-        reject(file.string(), "it cannot be opened");
+        reject(file.string(), model::message("network.unopened"));
     }
     const std::vector<char> bytes((std::istreambuf_iterator<char>(stream)), {});
     return readNetwork(std::as_bytes(std::span(bytes)), file.string(), wanted);

@@ -39,8 +39,7 @@ void addOtherFilm(const JudgeSources& sources, const model::Player& player, cons
         std::find_if(own.begin(), own.end(), [&](const model::Rep& r) { return r.id == rep.id; }) -
         own.begin();
     if (place >= static_cast<std::ptrdiff_t>(theirs.size())) {
-        circumstances.secondReason =
-            "The other film has fewer reps than this one, so that this rep is not in it.";
+        circumstances.secondReason = model::message("second.fewer_reps");
         return;
     }
     const model::Rep& same = theirs[static_cast<std::size_t>(place)];
@@ -50,9 +49,9 @@ void addOtherFilm(const JudgeSources& sources, const model::Player& player, cons
     const CircumstancesOrNot seen = ofOneFilm(sources, player, *other, asOwn);
     if (const auto* why = std::get_if<NotJudged>(&seen)) {
         circumstances.secondReason =
-            *why == NotJudged::filmBeingRead ? "The other film is still being read."
-            : *why == NotJudged::filmMissing ? "The other film is not in the library any more."
-                                             : "The other film cannot be read.";
+            model::message(*why == NotJudged::filmBeingRead ? "second.being_read"
+                           : *why == NotJudged::filmMissing ? "second.missing"
+                                                            : "second.unreadable");
         return;
     }
     addSecondView(circumstances, same, std::get<technique::Circumstances>(seen),

@@ -11,10 +11,9 @@ void addSecondView(technique::Circumstances& circumstances, const model::Rep& th
                    const technique::Circumstances& seen,
                    const std::optional<model::SyncOffset>& heard) {
     if (!seen.ground) {
-        circumstances.secondReason =
-            seen.groundReason.empty()
-                ? "Mark the ground of the other film, too: the same place as in this one."
-                : "The ground of the other film: " + seen.groundReason;
+        circumstances.secondReason = seen.groundReason.empty()
+                                         ? model::message("second.mark_other_ground")
+                                         : model::message("second.its_ground", seen.groundReason);
         return;
     }
     technique::SecondView second;

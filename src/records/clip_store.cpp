@@ -20,9 +20,9 @@ namespace fs = std::filesystem;
 [[noreturn]] void cannotCopy(const fs::path& file, const fs::path& part, const std::string& why) {
     std::error_code ignored;
     fs::remove(part, ignored);
-    throw model::InputError("“" + file.filename().string() +
-                                "” could not be copied into the library (" + why + ").",
-                            "The library is as it was.", "Free some space and try again.");
+    throw model::InputError(
+        model::message("library.film_not_copied", file.filename().string(), why),
+        model::message("safe.library_as_it_was"), model::message("todo.free_space"));
 }
 
 /// Copies and flushes to disk; false when cancelled.
@@ -154,12 +154,9 @@ bool restoreFilm(const fs::path& candidate, const model::Clip& clip, const fs::p
         return false;
     }
     if (hash != clip.sha256) {
-        throw model::InputError("“" + candidate.filename().string() +
-                                    "” is another film than the one “" + clip.title +
-                                    "” was marked on.",
-                                "The clip and its marks are as they were.",
-                                "Choose the film's original file, or bring this one in as a clip "
-                                "of its own.");
+        throw model::InputError(
+            model::message("library.other_film", candidate.filename().string(), clip.title),
+            model::message("safe.clip_as_it_was"), model::message("todo.choose_original"));
     }
     const fs::path part = clipFolder / (clip.sha256 + ".part");
     if (!copyDurably(candidate, part, progress)) {

@@ -121,15 +121,13 @@ Library::Library(const std::filesystem::path& folder, std::chrono::milliseconds 
         database_->exec("PRAGMA foreign_keys = ON");
         migrate(*database_, file);
     } catch (const fs::filesystem_error& error) {
-        throw model::InputError("The library folder “" + folder.string() + "” cannot be used (" +
-                                    error.code().message() + ").",
-                                "Nothing was changed.",
-                                "Choose a folder you may write to, or free some space.");
+        throw model::InputError(
+            model::message("library.folder_unusable", folder.string(), error.code().message()),
+            model::message("safe.nothing_changed"), model::message("todo.choose_folder"));
     } catch (const SQLite::Exception& error) {
-        throw model::InputError("The library in “" + folder.string() + "” cannot be opened (" +
-                                    error.what() + ").",
-                                "Its files were left as they are.",
-                                "Close other programs that use it, or restore a backup.");
+        throw model::InputError(model::message("library.not_opened", folder.string(), error.what()),
+                                model::message("safe.library_files_left"),
+                                model::message("todo.close_others"));
     }
     removeStrayFiles();
 }

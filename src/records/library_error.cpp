@@ -11,31 +11,29 @@ std::optional<model::InputError> libraryError(const std::exception& error) {
     if (raised == nullptr) {
         return std::nullopt;
     }
-    constexpr const char* safe = "This change was not kept; everything before it is safe.";
+    const model::Message safe = model::message("safe.change_not_kept");
     switch (raised->getErrorCode()) {
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
-        return model::InputError("Another program is writing to the library (database is locked).",
-                                 safe, "Wait until it has finished, then do it again.");
+        return model::InputError(model::message("library.locked"), safe,
+                                 model::message("todo.wait_and_again"));
     case SQLITE_FULL:
-        return model::InputError("There is no room left for the library.", safe,
-                                 "Free some space on the disk, then do it again.");
+        return model::InputError(model::message("library.disk_full"), safe,
+                                 model::message("todo.free_disk_and_again"));
     case SQLITE_READONLY:
     case SQLITE_PERM:
     case SQLITE_AUTH:
     case SQLITE_CANTOPEN:
     case SQLITE_IOERR:
-        return model::InputError(std::string("The library cannot be written (") + raised->what() +
-                                     ").",
-                                 safe, "Check the disk and who may write to it, then do it again.");
+        return model::InputError(model::message("library.unwritable", raised->what()), safe,
+                                 model::message("todo.check_disk"));
     case SQLITE_CORRUPT:
     case SQLITE_NOTADB:
-        return model::InputError("The library's database is damaged.", safe,
-                                 "Close the program and put back the newest backup beside it.");
+        return model::InputError(model::message("library.damaged"), safe,
+                                 model::message("todo.put_backup_back"));
     default:
-        return model::InputError(std::string("The library refused a change (") + raised->what() +
-                                     ").",
-                                 safe, "Do it again; if it goes on, close and open the program.");
+        return model::InputError(model::message("library.refused", raised->what()), safe,
+                                 model::message("todo.again_or_restart"));
     }
 }
 

@@ -315,10 +315,9 @@ int schemaVersion() {
 void migrate(SQLite::Database& database, const std::filesystem::path& file) {
     int version = database.execAndGet("PRAGMA user_version").getInt();
     if (version > schemaVersion()) {
-        throw model::InputError("This library was made by a newer Jolly Kestrel (format " +
-                                    std::to_string(version) + ", this program knows " +
-                                    std::to_string(schemaVersion()) + ").",
-                                "The library was not touched.", "Open it with the newer program.");
+        throw model::InputError(model::message("library.newer", version, schemaVersion()),
+                                model::message("safe.library_not_touched"),
+                                model::message("todo.newer_program"));
     }
     const bool isNew = version == 0; // nothing to keep a copy of
     for (; version < schemaVersion(); ++version) {

@@ -6,8 +6,10 @@
 #include "report/numbered_sheet.h"
 #include "report/palette.h"
 #include "report/take_home.h"
-#include "report/text.h"
-#include "technique/judge/reading_text.h"
+#include "technique/pack/roles.h"
+#include "words/measured.h"
+#include "words/text.h"
+#include "words/words.h"
 
 #include <QCoreApplication>
 
@@ -15,6 +17,8 @@
 
 namespace kestrel::report {
 namespace {
+
+using words::text;
 
 /// What stands on it, for translators.
 class CoachReportWords {
@@ -81,11 +85,7 @@ class Writer {
         }
         body_ += heading(CoachReportWords::tr("What the plan of %1 asks")
                              .arg(dayText(m_.askBack->visit.filmed)));
-        QStringList lines;
-        for (const std::string& line : coaching::askBackText(m_.pack, *m_.askBack)) {
-            lines << text(line);
-        }
-        body_ += list(lines);
+        body_ += list(words::inWords(coaching::toldAskBack(m_.pack, *m_.askBack)));
     }
 
     void picture(const QString& name, const QImage& image, int shownWidth, const QString& alt) {
@@ -132,10 +132,10 @@ class Writer {
 
     void fault(const model::Fault& fault) {
         const coaching::FaultWords words = coaching::wordsOf(m_.pack, m_.choice, fault.faultId);
-        const QString often = text(coaching::howOften(fault.shownIn, fault.readIn));
+        const QString often = words::inWords(coaching::howOften(fault.shownIn, fault.readIn));
         body_ += QStringLiteral("<h3>%1</h3>\n").arg(escaped(text(words.name)));
         body_ += paragraph(text(words.meaning));
-        QStringList says{QString::fromUtf8(name(fault.confidence).data())};
+        QStringList says{words::confidenceText(fault.confidence)};
         if (!often.isEmpty()) {
             says << often;
         }
@@ -150,8 +150,8 @@ class Writer {
         for (const model::Reading& reading : fault.evidence) {
             signs << CoachReportWords::tr("%1: %2, good is %3, %4 times its 95 % half width beyond")
                          .arg(text(technique::findMeasure(m_.pack, reading.measureId)->name),
-                              text(technique::valueWithUncertainty(reading)),
-                              text(technique::rangeText(*reading.range, reading.unit)))
+                              words::valueWithUncertainty(reading),
+                              words::rangeText(*reading.range, reading.unit))
                          .arg(std::abs(model::distanceBeyond(*reading.value, *reading.range)) /
                                   std::max(reading.u95, 1e-9),
                               0, 'f', 1);
@@ -180,15 +180,16 @@ class Writer {
         body_ += heading(CoachReportWords::tr("Strengths"));
         QStringList strengths;
         for (const model::Strength& strength : m_.visit.findings.strengths) {
-            const QString often = text(coaching::howOften(strength.shownIn, strength.readIn));
+            const QString often =
+                words::inWords(coaching::howOften(strength.shownIn, strength.readIn));
             strengths << text(technique::findMeasure(m_.pack, strength.measureId)->name) + ": " +
-                             text(technique::valueWithUncertainty(strength.reading)) +
+                             words::valueWithUncertainty(strength.reading) +
                              (often.isEmpty() ? QString() : ", " + often);
         }
         body_ += strengths.isEmpty() ? paragraph(CoachReportWords::tr("None is read for certain."))
                                      : list(strengths);
         body_ += heading(CoachReportWords::tr("Findings, the most important first"));
-        body_ += paragraph(text(m_.visit.findings.whyFirst));
+        body_ += paragraph(words::inWords(m_.visit.findings.whyFirst));
         if (m_.visit.findings.faults.empty()) {
             body_ += paragraph(CoachReportWords::tr("No fault shows for certain."));
         }
@@ -199,7 +200,7 @@ class Writer {
             body_ += heading(CoachReportWords::tr("To watch: at the edge, or seen once"));
             QStringList watch;
             for (const model::Fault& f : m_.visit.findings.watch) {
-                const QString often = text(coaching::howOften(f.shownIn, f.readIn));
+                const QString often = words::inWords(coaching::howOften(f.shownIn, f.readIn));
                 watch << text(coaching::wordsOf(m_.pack, m_.choice, f.faultId).name) +
                              (often.isEmpty() ? QString() : ", " + often);
             }
@@ -235,7 +236,7 @@ class Writer {
             const auto drill = m_.drills.find(id);
             if (drill != m_.drills.end()) {
                 drills << text(drill->second.name) + " (" +
-                              text(coaching::placeText(drill->second.place)) +
+                              words::inWords(coaching::nameOf(drill->second.place)) +
                               "): " + text(coaching::doseFor(drill->second, m_.doseAge));
             }
         }
@@ -278,23 +279,22 @@ class Writer {
             QString row = cell(escaped(text(technique::findPosition(m_.pack, measure->at)->name))) +
                           cell(escaped(text(measure->name)));
             // A reason is a sentence: it takes the room of the figures that are not there.
-            row += r.value
-                       ? cell(escaped(text(technique::valueWithUncertainty(r)))) +
-                             cell(r.range ? escaped(text(technique::rangeText(*r.range, r.unit)))
-                                          : QString()) +
-                             cell(escaped(text(r.rangeBasis)))
-                       : cell(escaped(text(r.missing->text)), "colspan=\"3\"");
+            row += r.value ? cell(escaped(words::valueWithUncertainty(r))) +
+                                 cell(r.range ? escaped(words::rangeText(*r.range, r.unit))
+                                              : QString()) +
+                                 cell(escaped(text(r.rangeBasis)))
+                           : cell(escaped(words::inWords(r.missing->why)), "colspan=\"3\"");
             row +=
                 QStringLiteral("<td valign=\"top\"><span style=\"color:%1\">%2&nbsp;%3</span></td>")
                     .arg(verdictColour(r.verdict).name(), QString::fromUtf8(verdictSign(r.verdict)),
-                         escaped(text(technique::verdictText(r.verdict))));
+                         escaped(words::verdictText(r.verdict)));
             const auto over = coaching::overReps(m_.reps, r.measureId);
-            row += cell(over && over->reps > 1
-                            ? escaped(CoachReportWords::tr("%1 ± %2 (%3)")
-                                          .arg(text(technique::valueText(over->mean, r.unit)),
-                                               text(technique::valueText(over->u95, r.unit)))
-                                          .arg(over->reps))
-                            : QString());
+            row +=
+                cell(over && over->reps > 1 ? escaped(CoachReportWords::tr("%1 ± %2 (%3)")
+                                                          .arg(words::valueText(over->mean, r.unit),
+                                                               words::valueText(over->u95, r.unit))
+                                                          .arg(over->reps))
+                                            : QString());
             body_ += "<tr>" + row + "</tr>\n";
         }
         body_ += "</table>\n";
@@ -305,7 +305,7 @@ class Writer {
         QStringList lines;
         if (m_.circumstances.view) {
             lines << CoachReportWords::tr("View: %1.")
-                         .arg(text(technique::viewText(*m_.circumstances.view)));
+                         .arg(words::inWords(technique::nameOfView(*m_.circumstances.view)));
         }
         if (m_.shown.clip.captureRate) {
             lines << CoachReportWords::tr("Camera: %1 pictures a second.")

@@ -1,5 +1,7 @@
 #include "report/construct_painter.h"
 
+#include "words/words.h"
+
 #include "report/palette.h"
 
 #include <QFontMetricsF>
@@ -70,7 +72,7 @@ class Drawing {
         font.setPixelSize(static_cast<int>(std::lround(style_.fontPixels)));
         font.setBold(true);
         painter_.setFont(font);
-        const QString text = QString::fromStdString(construct.label);
+        const QString text = words::inWords(construct.label);
         const QRectF box = QFontMetricsF(font).boundingRect(text).adjusted(-5, -2, 5, 2);
         const QRectF place = freePlace(box, at(construct.labelAt), taken);
         taken.push_back(place);

@@ -16,8 +16,8 @@ namespace {
 
 [[noreturn]] void cannotWrite(const std::filesystem::path& file, const QString& why) {
     throw model::InputError(
-        "“" + file.string() + "” cannot be written (" + why.toStdString() + ").",
-        "Everything in the library is safe.", "Choose another folder, or free some space.");
+        model::message("file.unwritable_because", file.string(), why.toStdString()),
+        model::message("safe.all_in_library"), model::message("todo.other_folder"));
 }
 
 } // namespace

@@ -3,9 +3,11 @@
 #include "report/document_pdf.h"
 #include "report/fonts.h"
 #include "report/palette.h"
-#include "report/text.h"
 #include "technique/judge/film_remarks.h"
-#include "technique/judge/reading_text.h"
+#include "technique/pack/roles.h"
+#include "words/measured.h"
+#include "words/text.h"
+#include "words/words.h"
 
 #include <QCoreApplication>
 #include <QPainter>
@@ -15,6 +17,8 @@
 
 namespace kestrel::report {
 namespace {
+
+using words::text;
 
 constexpr model::Metres usualHeight(1.55); ///< of a twelve-year-old, when no height is known
 constexpr double betterFactor = 2.5;       ///< farther off, zoomed in
@@ -123,7 +127,7 @@ QString filmingCardHtml(const technique::Pack& pack, std::optional<model::Metres
     html += QStringLiteral("<table cellpadding=\"5\" width=\"100%\">");
     html += row(FilmingCardWords::tr("Where from"),
                 FilmingCardWords::tr("The %1, square to the line to the target.")
-                    .arg(text(technique::viewText(filming.view))));
+                    .arg(words::inWords(technique::nameOfView(filming.view))));
     html +=
         row(FilmingCardWords::tr("How far"),
             FilmingCardWords::tr("%1 at the nearest. Better %2, zoomed in until the whole movement "
@@ -143,12 +147,12 @@ QString filmingCardHtml(const technique::Pack& pack, std::optional<model::Metres
     html += row(
         FilmingCardWords::tr("Shutter"),
         FilmingCardWords::tr("%1 or shorter, if the camera lets you; else film in bright light.")
-            .arg(text(technique::shutterText(shutter))));
+            .arg(words::inWords(technique::nameOfShutter(shutter))));
     if (filming.secondView) {
-        html += row(
-            FilmingCardWords::tr("Second view"),
-            FilmingCardWords::tr("From the %1, for %2.")
-                .arg(text(technique::viewText(*filming.secondView)), text(filming.secondViewFor)));
+        html += row(FilmingCardWords::tr("Second view"),
+                    FilmingCardWords::tr("From the %1, for %2.")
+                        .arg(words::inWords(technique::nameOfView(*filming.secondView)),
+                             text(filming.secondViewFor)));
     }
     html += row(FilmingCardWords::tr("Start and end"),
                 FilmingCardWords::tr("Let the camera run: a second of standing still before each "

@@ -2,9 +2,11 @@
 
 #include "report/fonts.h"
 #include "report/palette.h"
-#include "report/text.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/measure_kind.h"
+#include "technique/pack/roles.h"
+#include "words/measured.h"
+#include "words/text.h"
+#include "words/words.h"
 
 #include <QCoreApplication>
 #include <QPainter>
@@ -15,6 +17,8 @@
 
 namespace kestrel::report {
 namespace {
+
+using words::text;
 
 /// What stands on it, for translators.
 class PackPageWords {
@@ -122,7 +126,7 @@ class Page {
     void measure(const technique::Measure& measure) {
         QStringList views;
         for (const model::View view : measure.views) {
-            views << QString::fromStdString(technique::viewText(view));
+            views << words::inWords(technique::nameOfView(view));
         }
         out("<p><b>" + escaped(measure.name) + "</b> (" +
             escaped(std::string(measure.kind->id)).replace('_', ' ') +
@@ -172,7 +176,7 @@ class Page {
             for (const technique::MeasureRange& range : measure.ranges) {
                 if (range.school == option.id) {
                     items << escaped(measure.name) + ": " +
-                                 escaped(technique::rangeText(range.good, measure.unit));
+                                 words::rangeText(range.good, measure.unit).toHtmlEscaped();
                 }
             }
         }
@@ -248,7 +252,9 @@ class Page {
                 const auto drill = drills_.find(id);
                 if (drill != drills_.end()) {
                     names << escaped(drill->second.name) + " (" +
-                                 escaped(coaching::placeText(drill->second.place)) + ")";
+                                 words::inWords(coaching::nameOf(drill->second.place))
+                                     .toHtmlEscaped() +
+                                 ")";
                 }
             }
             out(names.join(" · ") + "</p>");
@@ -325,8 +331,7 @@ QImage rangeBands(const technique::Pack& pack, const technique::Measure& measure
             }
         }
         painter.setPen(nearBlack);
-        painter.drawText(whole, Qt::AlignCenter,
-                         QString::fromStdString(technique::rangeText(range.good, measure.unit)));
+        painter.drawText(whole, Qt::AlignCenter, words::rangeText(range.good, measure.unit));
         painter.drawText(QRectF(whole.right() + 8, y, labelWidth - 8, rowHeight),
                          Qt::AlignVCenter | Qt::AlignLeft,
                          painter.fontMetrics().elidedText(whomFor(pack, range), Qt::ElideRight,
@@ -339,7 +344,7 @@ QString drillsHtml(const coaching::DrillLibrary& drills) {
     QString html;
     for (const auto& [id, drill] : drills) {
         html += "<h2>" + escaped(drill.name) + "</h2><p>" +
-                escaped(coaching::placeText(drill.place)) + " · " +
+                words::inWords(coaching::nameOf(drill.place)).toHtmlEscaped() + " · " +
                 PackPageWords::tr("%1 minutes").arg(drill.minutes) + "</p><p>" +
                 escaped(drill.setUp) + "</p>" + list(drill.steps) + "<p>";
         for (const coaching::DrillDose& dose : drill.doses) {

@@ -278,10 +278,12 @@ bool exportReviewFilm(const ReviewFilm& film, const std::filesystem::path& file,
             }
         }
         writer.finish();
+    } catch (const model::InputError&) {
+        throw; // the film that is shown cannot be read
     } catch (const std::runtime_error& error) {
-        throw model::InputError("“" + file.string() + "” cannot be written (" + error.what() + ").",
-                                "Everything in the library is safe.",
-                                "Choose another folder, or free some space.");
+        throw model::InputError(
+            model::message("file.unwritable_because", file.string(), error.what()),
+            model::message("safe.all_in_library"), model::message("todo.other_folder"));
     }
     const std::vector<CaptionSpan> captions = captionsOf(film.script, timeline, reviewRate);
     saveWhole(beside(file, ".srt"), QByteArray::fromStdString(subRip(captions)));

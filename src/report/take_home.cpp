@@ -3,7 +3,8 @@
 #include "coaching/schedule.h"
 #include "report/face_blur.h"
 #include "report/position_picture.h"
-#include "report/text.h"
+#include "words/text.h"
+#include "words/words.h"
 
 #include <QCoreApplication>
 #include <QDate>
@@ -14,6 +15,8 @@
 namespace kestrel::report {
 namespace {
 
+using words::text;
+
 /// What stands on it, for translators.
 class TakeHomeWords {
     Q_DECLARE_TR_FUNCTIONS(kestrel::report::TakeHomeWords)
@@ -22,7 +25,7 @@ class TakeHomeWords {
 TakeHomeDrill drillFor(const coaching::Drill& drill, std::optional<int> age) {
     TakeHomeDrill result;
     result.name = text(drill.name);
-    result.place = text(coaching::placeText(drill.place));
+    result.place = words::inWords(coaching::nameOf(drill.place));
     result.dose = text(coaching::doseFor(drill, age));
     result.setUp = text(drill.setUp);
     for (const std::string& step : drill.steps) {
@@ -181,7 +184,7 @@ std::vector<TakeHomeDay> weekOf(const SheetMaterial& material) {
             QLocale(QLocale::English)
                 .toString(QDate::fromString(text(item.day), Qt::ISODate), "dddd, d MMMM");
         if (days.empty() || days.back().date != date) {
-            days.push_back({date, text(coaching::stageText(item.stage)), {}, 0});
+            days.push_back({date, words::inWords(coaching::nameOf(item.stage)), {}, 0});
         }
         const auto drill = material.drills.find(item.drillId);
         days.back().drills << TakeHomeWords::tr("%1: %2").arg(
@@ -213,7 +216,7 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
         const model::Fault& first = material.visit.findings.faults.front();
         const bool proposed = first.faultId == plan.focusFaultId && !first.pinned;
         sheet.whyFirst = proposed
-                             ? text(material.visit.findings.whyFirst)
+                             ? words::inWords(material.visit.findings.whyFirst)
                              : TakeHomeWords::tr("Your coach chose this one to work on first.");
         for (const std::string& cue : plan.cueTexts) {
             sheet.cues << text(cue);

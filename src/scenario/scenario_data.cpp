@@ -141,7 +141,7 @@ std::vector<ScenarioPlayer> scenario(double filmScale) {
             players.push_back(playerFrom(player, all));
         }
     } catch (const json::exception& error) {
-        throw technique::dataError(file, "", error.what());
+        throw technique::dataError(file, "", model::asItIs(error.what()));
     }
     for (ScenarioPlayer& player : players) {
         for (ScenarioFilm& film : player.films) {

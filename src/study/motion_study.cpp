@@ -5,12 +5,13 @@
 #include "synth/placed_by_hand.h"
 #include "synth/truth.h"
 #include "technique/judge/evaluate.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/flight.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/kinds/on_ground.h"
 #include "technique/kinds/sequence.h"
 #include "technique/pack/roles.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -327,10 +328,10 @@ std::string kindRows(const std::vector<MeasureStudy>& measures) {
 std::string measureRows(const std::vector<MeasureStudy>& measures) {
     std::string rows;
     for (const MeasureStudy& m : measures) {
-        rows += "| " + m.pack + " | `" + m.measure + "` | " + technique::viewText(m.view) + " | " +
-                percent(m.read, m.asked) + " | " +
-                (m.truths > 0 ? technique::valueText(m.rms, m.unit) : "–") + " | " +
-                percent(m.inside, m.truths) + " | " +
+        rows += "| " + m.pack + " | `" + m.measure + "` | " +
+                words::plain(technique::nameOfView(m.view)) + " | " + percent(m.read, m.asked) +
+                " | " + (m.truths > 0 ? words::valueText(m.rms, m.unit).toStdString() : "–") +
+                " | " + percent(m.inside, m.truths) + " | " +
                 (m.statedOverScatter > 0.0 ? formatted("%.2f", m.statedOverScatter) : "–") + " |\n";
     }
     return rows;

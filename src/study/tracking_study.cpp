@@ -58,9 +58,9 @@ Truth readTruth(const std::filesystem::path& film) {
     std::ifstream stream(beside.replace_extension().replace_extension(".truth.json"));
     truth.file = json::parse(stream, nullptr, false);
     if (truth.file.is_discarded()) {
-        throw model::InputError("“" + beside.string() + "” is no truth file.",
-                                "Nothing was changed.",
-                                "Render the film with jolly-kestrel-cli demo render.");
+        throw model::InputError(model::message("study.no_truth", beside.string()),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.render_film"));
     }
     for (const auto& [id, when] : truth.file["positions"].items()) {
         truth.positions[id] = when["frame"];

@@ -25,17 +25,17 @@ const json& part(const json& object, const char* name) {
 
 class SheetReader {
   private:
-    [[noreturn]] void fault(const std::string& place, const std::string& reason) const {
-        throw technique::dataError(file_, place, reason);
+    [[noreturn]] void fault(const std::string& place, model::Message reason) const {
+        throw technique::dataError(file_, place, std::move(reason));
     }
 
     template <class Work> auto understood(const std::string& place, const Work& work) const {
         try {
             return work();
         } catch (const std::invalid_argument& e) {
-            fault(place, e.what());
+            fault(place, model::asItIs(e.what()));
         } catch (const json::exception& e) {
-            fault(place, e.what());
+            fault(place, model::asItIs(e.what()));
         }
     }
 
@@ -96,7 +96,7 @@ class SheetReader {
             const std::string id = key.at(0);
             const double time = key.at(1);
             if (time <= before) {
-                fault("/keys", "the time of “" + id + "” is not later than the one before it");
+                fault("/keys", model::message("motion.time_order", id));
             }
             before = time;
             keyOrder_.push_back(id);
@@ -107,7 +107,7 @@ class SheetReader {
     void checkChannel(const std::string& place, const std::string& channel) const {
         const auto& known = channelNames();
         if (std::find(known.begin(), known.end(), channel) == known.end()) {
-            fault(place, "there is no channel “" + channel + "”");
+            fault(place, model::message("motion.no_channel", channel));
         }
     }
 
@@ -127,8 +127,8 @@ class SheetReader {
                 }
             } else {
                 if (values.size() != keyOrder_.size()) {
-                    fault(here, "has " + std::to_string(values.size()) + " values for " +
-                                    std::to_string(keyOrder_.size()) + " keys");
+                    fault(here, model::message("motion.values_for_keys", values.size(),
+                                               keyOrder_.size()));
                 }
                 for (std::size_t i = 0; i < values.size(); ++i) {
                     if (!values[i].is_null()) {
@@ -141,7 +141,7 @@ class SheetReader {
 
     void checkKey(const std::string& place, const std::string& key) const {
         if (!sheet_.keys.contains(key)) {
-            fault(place, "there is no key “" + key + "”");
+            fault(place, model::message("motion.no_key", key));
         }
     }
 
@@ -188,7 +188,7 @@ class SheetReader {
             dial.name = from.at("name");
             dial.quantity = from.at("quantity");
             if (!sheet_.quantities.contains(dial.quantity)) {
-                fault(here, "there is no quantity “" + dial.quantity + "”");
+                fault(here, model::message("motion.no_quantity", dial.quantity));
             }
             dial.direction = from.value("direction", 1.0);
             dial.most = from.at("most");

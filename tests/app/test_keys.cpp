@@ -1,6 +1,6 @@
-#include "app/shared/keys.h"
 #include "support/page.h"
 #include "window/window_driver.h"
+#include "words/keys.h"
 
 #include <QKeyEvent>
 #include <QTemporaryDir>
@@ -8,8 +8,8 @@
 #include <set>
 
 using namespace kestrel;
-using app::Action;
-using app::Where;
+using words::Action;
+using words::Where;
 
 /// The table of keys: what a key does, what labels say, and the page that shows them all.
 class TestKeys : public QObject {
@@ -25,15 +25,15 @@ class TestKeys : public QObject {
 
 namespace {
 
-std::optional<Action> pressed(int key, Qt::KeyboardModifiers held, Where where) {
-    return app::actionFor(QKeyEvent(QEvent::KeyPress, key, held), where);
+std::optional<words::Action> pressed(int key, Qt::KeyboardModifiers held, words::Where where) {
+    return words::actionFor(QKeyEvent(QEvent::KeyPress, key, held), where);
 }
 
 } // namespace
 
 void TestKeys::noKeyHasTwoMeanings() {
     std::set<std::pair<int, QString>> seen;
-    for (const app::KeyRow& row : app::keyTable()) {
+    for (const words::KeyRow& row : words::keyTable()) {
         QVERIFY(!row.words.isEmpty() && !row.keys.empty());
         for (const QKeySequence& key : row.keys) {
             QVERIFY2(seen.insert({static_cast<int>(row.where), key.toString()}).second,
@@ -44,8 +44,8 @@ void TestKeys::noKeyHasTwoMeanings() {
 
 void TestKeys::everyKeyAsksForItsAction() {
     int asked = 0;
-    for (const app::KeyRow& row : app::keyTable()) {
-        if (row.where == Where::anywhere) {
+    for (const words::KeyRow& row : words::keyTable()) {
+        if (row.where == words::Where::anywhere) {
             continue; // shortcuts of the window
         }
         for (const QKeySequence& key : row.keys) {
@@ -60,19 +60,19 @@ void TestKeys::everyKeyAsksForItsAction() {
         }
     }
     QVERIFY(asked > 40);
-    QVERIFY(!pressed(Qt::Key_Q, Qt::NoModifier, Where::onBench));
-    QVERIFY(
-        !pressed(Qt::Key_P, Qt::NoModifier, Where::onFilm)); // means something on the Bench only
-    QVERIFY(!pressed(Qt::Key_P, Qt::ControlModifier, Where::onBench));
+    QVERIFY(!pressed(Qt::Key_Q, Qt::NoModifier, words::Where::onBench));
+    QVERIFY(!pressed(Qt::Key_P, Qt::NoModifier,
+                     words::Where::onFilm)); // means something on the Bench only
+    QVERIFY(!pressed(Qt::Key_P, Qt::ControlModifier, words::Where::onBench));
 }
 
 void TestKeys::signsDoNotCareForShift() {
-    QCOMPARE(pressed(Qt::Key_BracketRight, Qt::ShiftModifier, Where::onBench),
-             std::optional(Action::positionAfter));
-    QCOMPARE(pressed(Qt::Key_Less, Qt::ShiftModifier, Where::onBench),
-             std::optional(Action::backTen));
-    QCOMPARE(pressed(Qt::Key_Enter, Qt::KeypadModifier, Where::onBench),
-             std::optional(Action::confirm));
+    QCOMPARE(pressed(Qt::Key_BracketRight, Qt::ShiftModifier, words::Where::onBench),
+             std::optional(words::Action::positionAfter));
+    QCOMPARE(pressed(Qt::Key_Less, Qt::ShiftModifier, words::Where::onBench),
+             std::optional(words::Action::backTen));
+    QCOMPARE(pressed(Qt::Key_Enter, Qt::KeypadModifier, words::Where::onBench),
+             std::optional(words::Action::confirm));
 }
 
 void TestKeys::theOverlayShowsThemAll() {
@@ -85,15 +85,15 @@ void TestKeys::theOverlayShowsThemAll() {
     for (const QLabel* label : dialog->findChildren<QLabel*>()) {
         shown << label->text();
     }
-    for (const app::KeyRow& row : app::keyTable()) {
+    for (const words::KeyRow& row : words::keyTable()) {
         QVERIFY2(shown.contains(row.words), qPrintable(row.words));
     }
 }
 
 void TestKeys::buttonsNameTheirKeys() {
-    QCOMPARE(app::keyName(Action::confirmAll), QString("Shift+Enter"));
-    QCOMPARE(app::keySign(Action::confirmAll), QStringLiteral("⇧↵"));
-    QCOMPARE(app::keyName(Action::plan), QString("F4"));
+    QCOMPARE(words::keyName(words::Action::confirmAll), QString("Shift+Enter"));
+    QCOMPARE(words::keySign(words::Action::confirmAll), QStringLiteral("⇧↵"));
+    QCOMPARE(words::keyName(words::Action::plan), QString("F4"));
     const QTemporaryDir folder;
     support::Window window(folder.filePath("library").toStdString());
     window.press("station_bench");
@@ -104,13 +104,13 @@ void TestKeys::buttonsNameTheirKeys() {
 
 void TestKeys::thePageIsMade() {
     QString page = "# Keys\n\nMade by `./kestrel pages` from the program's own table.\n";
-    for (const auto& [where, heading] : {std::pair{Where::anywhere, "Everywhere"},
-                                         {Where::onFilm, "On a film: Film and Bench"},
-                                         {Where::onBench, "On the Bench"}}) {
+    for (const auto& [where, heading] : {std::pair{words::Where::anywhere, "Everywhere"},
+                                         {words::Where::onFilm, "On a film: Film and Bench"},
+                                         {words::Where::onBench, "On the Bench"}}) {
         page += QString("\n## %1\n\n| key | |\n|---|---|\n").arg(heading);
-        for (const app::KeyRow& row : app::keyTable()) {
+        for (const words::KeyRow& row : words::keyTable()) {
             if (row.where == where) {
-                page += QString("| %1 | %2 |\n").arg(app::keyName(row.action), row.words);
+                page += QString("| %1 | %2 |\n").arg(words::keyName(row.action), row.words);
             }
         }
     }

@@ -1,5 +1,5 @@
 #include "window/window_driver.h"
-#include "app/language.h"
+#include "words/language.h"
 
 namespace kestrel::support {
 
@@ -14,7 +14,7 @@ void whenAskedForAFile(const QString& file) {
 
 Window::Window(const std::filesystem::path& library) {
     static const bool spoken = [] {
-        app::applyLanguage(*qobject_cast<QApplication*>(QApplication::instance()));
+        words::applyLanguage(*qobject_cast<QApplication*>(QApplication::instance()));
         return true;
     }();
     Q_UNUSED(spoken);

@@ -1,5 +1,6 @@
 #include "coaching/changes.h"
 #include "support/test_films.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -36,11 +37,10 @@ class TestChanges : public QObject {
                  tall.plan.focusFaultId != drive.plan.focusFaultId);
         const auto back = coaching::changesBetween(drive, tall);
         QCOMPARE(back.size(), changes.size());
-        const auto says = coaching::changesText(support::pitchPack(), changes);
-        QCOMPARE(says.size(), changes.size());
-        QVERIFY(std::any_of(says.begin(), says.end(), [](const std::string& line) {
-            return line.find("outside") != std::string::npos &&
-                   line.find("inside") != std::string::npos;
+        const auto says = words::inWords(coaching::toldChanges(support::pitchPack(), changes));
+        QCOMPARE(static_cast<std::size_t>(says.size()), changes.size());
+        QVERIFY(std::any_of(says.begin(), says.end(), [](const QString& line) {
+            return line.contains("outside") && line.contains("inside");
         }));
     }
 

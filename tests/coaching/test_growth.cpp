@@ -27,7 +27,7 @@ class TestGrowth : public QObject {
                                                {{"2026-11-26", Metres(1.55)}}, "2026-11-26");
         QVERIFY(std::abs(*growth.yearsAfterPeak - 0.146) < 0.005);
         QVERIFY(growth.nearPeak);
-        QVERIFY(!coaching::growthText(growth).empty());
+        QVERIFY(!coaching::toldGrowth(growth).empty());
     }
     /// Half a year later the estimate has moved on by half a year.
     void timeSinceTheMeasurementCounts() {
@@ -59,7 +59,7 @@ class TestGrowth : public QObject {
         QCOMPARE(coaching::doseAge(std::nullopt, spurt), std::optional<int>());
     }
     void nothingIsMadeUp() {
-        QVERIFY(coaching::growthText(coaching::growthOf("", model::Sex::boy, {}, "2026-11-26"))
+        QVERIFY(coaching::toldGrowth(coaching::growthOf("", model::Sex::boy, {}, "2026-11-26"))
                     .empty());
         // Too young, too old, and heights of one week.
         for (const char* born : {"2020-01-01", "2001-01-01"}) {

@@ -1,6 +1,7 @@
 #include "coaching/plan.h"
 #include "coaching/review.h"
 #include "support/test_films.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -92,7 +93,7 @@ void TestPlan::dosesFollowAge() {
 }
 
 void TestPlan::jsonSaysTheSame() {
-    const nlohmann::json json = coaching::reviewToJson(pack_, review_);
+    const nlohmann::json json = coaching::reviewToJson(pack_, review_, words::plain);
     QCOMPARE(json.at("plan").at("focus").get<std::string>(), review_.plan.focusFaultId);
     QCOMPARE(json.at("faults").size(), review_.findings.faults.size());
     QCOMPARE(json.at("faults")[0].at("evidence")[0].at("verdict").get<std::string>(),

@@ -2,6 +2,7 @@
 #include "coaching/visit.h"
 #include "support/made_readings.h"
 #include "support/test_films.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -77,7 +78,8 @@ void TestVisit::countsTheRepsThatShowAFault() {
     QCOMPARE(fault.faultId, fault_);
     QCOMPARE(fault.shownIn, 3);
     QCOMPARE(fault.readIn, 4);
-    QCOMPARE(coaching::howOften(fault.shownIn, fault.readIn), std::string("in 3 of 4 reps"));
+    QCOMPARE(words::inWords(coaching::howOften(fault.shownIn, fault.readIn)),
+             QString("in 3 of 4 reps"));
     QCOMPARE(r.repsOf.at(fault_),
              (std::vector<model::RepId>{model::RepId(1), model::RepId(2), model::RepId(4)}));
     QCOMPARE(r.reps, 4);
@@ -166,7 +168,7 @@ void TestVisit::pinnedComesFirst() {
     const coaching::VisitReview after = review({real}, choice);
     QCOMPARE(after.findings.faults.front().faultId, last);
     QCOMPARE(after.plan.focusFaultId, last);
-    QVERIFY(QString::fromStdString(after.findings.whyFirst).contains("you put it there"));
+    QCOMPARE(after.findings.whyFirst.id, std::string("first.pinned"));
     QCOMPARE(after.findings.faults.size(), before.findings.faults.size());
 }
 
@@ -270,8 +272,8 @@ void TestVisit::adviceFollowsWhatMoved() {
     QVERIFY(reading != askBack.readings.end());
     QCOMPARE(static_cast<int>(reading->moved), moved);
     QCOMPARE(static_cast<int>(askBack.advice), advice);
-    const std::vector<std::string> text = coaching::askBackText(pack_, askBack);
-    QVERIFY(QString::fromStdString(text.front()).contains(QString("%1 of 10").arg(ticked)));
+    const auto says = coaching::toldAskBack(pack_, askBack);
+    QVERIFY(words::inWords(says.front()).contains(QString("%1 of 10").arg(ticked)));
 }
 
 QTEST_GUILESS_MAIN(TestVisit)

@@ -6,6 +6,7 @@
 #include "model/input_error.h"
 #include "support/commands.h"
 #include "support/test_films.h"
+#include "words/words.h"
 
 #include <QCryptographicHash>
 #include <QFile>
@@ -209,7 +210,8 @@ void TestFilmKinds::badFilesSayWhatHappened() {
         film::buildIndex(in(file.toUtf8().constData()));
         QFAIL("it was taken for a film");
     } catch (const model::InputError& error) {
-        QVERIFY2(QString::fromStdString(error.happened()).contains(says), error.happened().c_str());
+        QVERIFY2(words::inWords(error.happened()).contains(says),
+                 words::plain(error.happened()).c_str());
         QVERIFY(!error.safe().empty());
         QVERIFY(!error.todo().empty());
     }

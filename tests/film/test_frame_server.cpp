@@ -17,12 +17,13 @@ namespace {
 class Collector {
   public:
     film::FrameServer::Deliver deliver() {
-        return [this](int frame, const film::PicturePtr& picture, const std::string& problem) {
-            const std::lock_guard lock(mutex_);
-            pictures_[frame] = picture;
-            problem_ = problem;
-            arrived_.notify_all();
-        };
+        return
+            [this](int frame, const film::PicturePtr& picture, const std::exception_ptr& problem) {
+                const std::lock_guard lock(mutex_);
+                pictures_[frame] = picture;
+                problem_ = problem;
+                arrived_.notify_all();
+            };
     }
     film::PicturePtr waitFor(int frame) {
         std::unique_lock lock(mutex_);
@@ -35,7 +36,7 @@ class Collector {
     std::mutex mutex_;
     std::condition_variable arrived_;
     std::map<int, film::PicturePtr> pictures_;
-    std::string problem_;
+    std::exception_ptr problem_;
 };
 
 std::shared_ptr<film::FrameCache> cacheOf(std::size_t bytes) {

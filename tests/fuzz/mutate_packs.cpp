@@ -2,6 +2,7 @@
 #include "support/test_films.h"
 #include "technique/pack/pack.h"
 #include "technique/pack/pack_edit.h"
+#include "words/words.h"
 
 #include <cstdio>
 #include <cstdlib>
@@ -127,7 +128,7 @@ int main(int argc, char** argv) {
         } catch (const model::InputError& error) {
             ++rejected;
             // "own.json, PLACE: reason."
-            const std::string& says = error.happened();
+            const std::string says = words::plain(error.happened());
             const bool named = says.starts_with("own.json, ") && says.find(": ") > 10;
             if (!named) {
                 std::fprintf(stderr, "round %d: a message without its place: %s\n", round,

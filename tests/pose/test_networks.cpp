@@ -4,6 +4,7 @@
 #include "pose/pose_files.h"
 #include "pose/pose_region.h"
 #include "pose/sparse_weights.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -244,7 +245,8 @@ class TestNetworks : public QObject {
     }
 
     void aMissingNetworkIsNamed() {
-        const std::string missing = pose::missingNetworks("/nowhere", pose::PoseSize::heavy);
+        const std::string missing =
+            words::plain(pose::missingNetworks("/nowhere", pose::PoseSize::heavy));
         QVERIFY(missing.find("/nowhere/person_detector.tflite") != std::string::npos);
         QVERIFY(missing.find("./kestrel build") != std::string::npos);
         QVERIFY(pose::missingNetworks(pose::poseDirectory(), pose::PoseSize::heavy).empty());

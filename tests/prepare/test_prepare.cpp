@@ -5,6 +5,7 @@
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "track/files/evidence_file.h"
+#include "words/words.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -89,7 +90,7 @@ void TestPrepare::theOtherFilmRunsAtItsCaptureRate() {
         pack_, {}, clip, truth_, slow, std::nullopt, model::IsoDate("2026-11-23"));
     technique::Circumstances own;
     prepare::addSecondView(own, truth_, seen, std::nullopt);
-    QVERIFY2(own.second != nullptr, own.secondReason.c_str());
+    QVERIFY2(own.second != nullptr, words::plain(own.secondReason).c_str());
     const double interval = 1.0 / film_.spec.captureRate;
     QVERIFY(std::abs(own.second->frameSd - interval / std::sqrt(12.0)) < 1e-9);
     const std::vector<model::Seconds>& times = own.second->time.fieldTimes();

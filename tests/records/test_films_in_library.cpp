@@ -7,6 +7,7 @@
 #include "support/commands.h"
 #include "support/film_corpus.h"
 #include "support/test_films.h"
+#include "words/words.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 
@@ -283,7 +284,7 @@ void TestFilmsInLibrary::otherFilmIsRefused() {
         records::restoreFilm(support::filmFile(support::leftHander()), clip, library.clipFolder());
         QFAIL("it was taken");
     } catch (const model::InputError& error) {
-        QVERIFY(error.happened().find("another film") != std::string::npos);
+        QVERIFY(words::plain(error.happened()).find("another film") != std::string::npos);
     }
     QVERIFY(fs::is_empty(library.clipFolder()));
 }

@@ -66,7 +66,7 @@ void TestConstructs::mapScalesAndMoves() {
 void TestConstructs::labelsDoNotCoverEachOther() {
     model::Construct construct;
     construct.labelAt = {100, 100};
-    construct.label = "88°";
+    construct.label = model::asItIs("88°");
     const int one = changed(paint({construct}, {}), QRect(0, 0, 200, 200));
     const int three = changed(paint({construct, construct, construct}, {}), QRect(0, 0, 200, 200));
     QVERIFY(one > 200);

@@ -1,6 +1,7 @@
 #include "support/test_films.h"
 #include "synth/flight.h"
 #include "synth/placed_by_hand.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -94,7 +95,7 @@ class TestBallReadings : public QObject {
             const auto readings = technique::evaluate(support::pitchPack(), rep, c);
             const model::Reading& speed = reading(readings, "ball_speed");
             QVERIFY2(speed.value.has_value(),
-                     speed.missing ? speed.missing->text.c_str() : "no value");
+                     speed.missing ? words::plain(speed.missing->why).c_str() : "no value");
             const double released = scene.frameTime(rep.positions.at("release"));
             const synth::Vector v = scene.motion().ballVelocity(std::max(released, 1e-3));
             const double truth = 3.6 * v.norm();
@@ -157,7 +158,7 @@ class TestBallReadings : public QObject {
             const model::Reading speed =
                 reading(technique::evaluate(support::pitchPack(), rep, c), "ball_speed");
             QVERIFY2(speed.value.has_value(),
-                     speed.missing ? speed.missing->text.c_str() : "no value");
+                     speed.missing ? words::plain(speed.missing->why).c_str() : "no value");
             const double released = scene.frameTime(rep.positions.at("release"));
             const double truth = 3.6 * scene.motion().ballVelocity(std::max(released, 1e-3)).norm();
             square += std::pow(*speed.value / truth - 1.0, 2);

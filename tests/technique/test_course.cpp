@@ -1,6 +1,7 @@
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/measure_kind.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -147,9 +148,9 @@ class TestCourse : public QObject {
         const model::Reading& speed = reading(readings, "peak_speed");
         QVERIFY(!speed.value);
         QCOMPARE(speed.missing->kind, model::MissingReason::Kind::tooFewFrames);
-        QVERIFY2(speed.missing->text.find("30 frames a second") != std::string::npos,
-                 speed.missing->text.c_str());
-        QVERIFY(speed.missing->text.find("Film with at least") != std::string::npos);
+        QVERIFY2(words::plain(speed.missing->why).find("30 frames a second") != std::string::npos,
+                 words::plain(speed.missing->why).c_str());
+        QCOMPARE(speed.missing->why.id, std::string("peak.too_short"));
     }
 
     void withoutLandmarksInEveryFrameItSaysSo() {
@@ -164,8 +165,8 @@ class TestCourse : public QObject {
                                                   support::openSide(spec));
         const model::Reading& speed = reading(readings, "peak_speed");
         QCOMPARE(speed.missing->kind, model::MissingReason::Kind::landmarkNotPlaced);
-        QVERIFY(speed.missing->text.find("throwing wrist") != std::string::npos);
-        QVERIFY(speed.missing->text.find("Propose") != std::string::npos);
+        QVERIFY(words::plain(speed.missing->why).find("throwing wrist") != std::string::npos);
+        QCOMPARE(speed.missing->why.id, std::string("course.too_few_frames"));
     }
 
     void speedsStraightnessAndDriftAgreeWithTheTruth() {
@@ -196,7 +197,7 @@ class TestCourse : public QObject {
             technique::evaluate(pack, synth::placedRep(spec, 1.5, random), support::openSide(spec));
         const auto check = [&](const char* id, double wanted, double most) {
             const model::Reading& r = reading(readings, id);
-            QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : id);
+            QVERIFY2(r.value, r.missing ? words::plain(r.missing->why).c_str() : id);
             QVERIFY2(
                 std::abs(*r.value - wanted) <= most,
                 qPrintable(

@@ -1,5 +1,6 @@
 #include "support/test_films.h"
 #include "technique/kinds/course_kinds.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -26,7 +27,7 @@ CoursePoint placed(const char* name, const Where& where, std::mt19937& random,
                    double sd = clickSd) {
     std::normal_distribution<double> error(0.0, sd);
     CoursePoint point;
-    point.name = name;
+    point.name = model::asItIs(name);
     for (int i = -48; i <= 96; ++i) {
         const double time = i / rate;
         point.places.push_back({time, where(time) + Point2{error(random), error(random)}, sd});
@@ -115,7 +116,7 @@ class TestCourseKinds : public QObject {
         for (int i = 0; i < rounds; ++i) {
             CourseInput one = input(arm(0.10, 900.0, random), 0.0, 0.25);
             const CourseValue read = technique::peakExtension(one);
-            QVERIFY2(read.value.has_value(), read.refusal.c_str());
+            QVERIFY2(read.value.has_value(), words::plain(read.refusal).c_str());
             speed.add(read, 900.0);
             std::vector<CoursePoint> both = arm(0.09, 600.0, random);
             for (CoursePoint& point : arm(0.12, 900.0, random)) {
@@ -147,7 +148,7 @@ class TestCourseKinds : public QObject {
                                  placed("ankle", turns, random)},
                                 0.0, 0.35);
         const CourseValue read = technique::peakExtension(one);
-        QVERIFY2(read.value.has_value(), read.refusal.c_str());
+        QVERIFY2(read.value.has_value(), words::plain(read.refusal).c_str());
         QVERIFY2(std::abs(*read.value - 500.0) < 60.0, qPrintable(QString::number(*read.value)));
     }
 
@@ -191,7 +192,7 @@ class TestCourseKinds : public QObject {
             CourseInput one =
                 input({placed("bat", arc(angle, 400.0, way), random)}, -0.0126, 0.0126);
             const CourseValue read = technique::pathAngle(one);
-            QVERIFY2(read.value.has_value(), read.refusal.c_str());
+            QVERIFY2(read.value.has_value(), words::plain(read.refusal).c_str());
             agreement.add(read, angle);
         }
         qInfo("rms %.2f°, %.0f %% inside", agreement.rms(), 100.0 * agreement.inside());
@@ -262,7 +263,7 @@ class TestCourseKinds : public QObject {
             };
             CourseInput one = input({placed("hand", burst, random)}, 0.0, 0.35);
             const CourseValue read = technique::meanAcceleration(one);
-            QVERIFY2(read.value.has_value(), read.refusal.c_str());
+            QVERIFY2(read.value.has_value(), words::plain(read.refusal).c_str());
             agreement.add(read, truth);
         }
         qInfo("rms %.2f heights/s², %.0f %% inside", agreement.rms(), 100.0 * agreement.inside());

@@ -1,5 +1,5 @@
 #include "support/test_films.h"
-#include "technique/judge/reading_text.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -32,7 +32,6 @@ class TestEvaluate : public QObject {
     void moreFramesASecondMakeTimesSurer();
     void aMovingCameraIsTakenOut();
     void constructsStandOnTheirFrames();
-    void textsAreRoundedHonestly();
 
   private:
     std::vector<model::Reading> evaluate(const model::Rep& rep, const technique::Circumstances& c) {
@@ -88,7 +87,7 @@ void TestEvaluate::landmarkNotPlacedGivesAReason() {
     rep.landmarks[rep.positions.at("foot_plant")].erase(model::Landmark::leftKnee);
     QCOMPARE(why(rep, c_, "plant_lead_knee"), MissingReason::Kind::landmarkNotPlaced);
     const auto readings = evaluate(rep, c_);
-    QVERIFY(reading(readings, "plant_lead_knee").missing->text.find("lead knee") !=
+    QVERIFY(words::plain(reading(readings, "plant_lead_knee").missing->why).find("lead knee") !=
             std::string::npos);
 }
 
@@ -134,7 +133,7 @@ void TestEvaluate::foreshortenedSegmentGivesAReason() {
     pull(model::Landmark::rightShoulder, 0.6, 0.186);
     QCOMPARE(why(rep, c_, "plant_elbow"), MissingReason::Kind::foreshortened);
     const auto readings = evaluate(rep, c_);
-    const std::string& text = reading(readings, "plant_elbow").missing->text;
+    const std::string text = words::plain(reading(readings, "plant_elbow").missing->why);
     QVERIFY2(text.find("throwing elbow to throwing wrist") != std::string::npos, text.c_str());
     QVERIFY2(text.find("throwing elbow to trail shoulder") != std::string::npos, text.c_str());
     QVERIFY2(text.find("say which (Z)") != std::string::npos, text.c_str());
@@ -146,7 +145,8 @@ void TestEvaluate::everyReasonIsASentence() {
     for (const model::Reading& r : empty) {
         QVERIFY(!r.value);
         QVERIFY(r.missing);
-        QVERIFY2(r.missing->text.ends_with('.'), r.missing->text.c_str());
+        const std::string says = words::plain(r.missing->why);
+        QVERIFY2(says.ends_with('.'), says.c_str());
         QCOMPARE(r.verdict, Verdict::unreadable);
     }
 }
@@ -266,26 +266,11 @@ void TestEvaluate::constructsStandOnTheirFrames() {
         }
         QCOMPARE(r.constructs.back().frame, rep_.positions.at(r.positionId));
         QVERIFY(!r.constructs.back().shapes.empty());
-        QCOMPARE(r.constructs.back().label, technique::valueText(*r.value, r.unit));
+        QVERIFY(r.constructs.back().label == model::valueOf(*r.value, r.unit));
     }
     const model::Reading& change = reading(readings, "release_knee_change");
     QCOMPARE(change.constructs.size(), std::size_t{2});
     QCOMPARE(change.constructs.front().frame, rep_.positions.at("foot_plant"));
-}
-
-void TestEvaluate::textsAreRoundedHonestly() {
-    using model::Unit;
-    QCOMPARE(technique::valueText(43.4, Unit::degrees), std::string("43°"));
-    QCOMPARE(technique::valueText(-0.4, Unit::degrees), std::string("0°"));
-    QCOMPARE(technique::valueText(-12.6, Unit::degrees), std::string("−13°"));
-    QCOMPARE(technique::valueText(0.853, Unit::bodyHeights), std::string("85 %"));
-    QCOMPARE(technique::valueText(0.145, Unit::seconds), std::string("0.14 s"));
-    QCOMPARE(technique::rangeText({{}, 8.0}, Unit::degrees), std::string("up to 8°"));
-    QCOMPARE(technique::rangeText({30.0, {}}, Unit::degrees), std::string("at least 30°"));
-    model::Reading r;
-    r.value = 43.2;
-    r.u95 = 0.2;
-    QCOMPARE(technique::valueWithUncertainty(r), std::string("43 ± 1°")); // never ± 0
 }
 
 QTEST_GUILESS_MAIN(TestEvaluate)

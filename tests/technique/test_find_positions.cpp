@@ -2,6 +2,7 @@
 #include "support/test_films.h"
 #include "technique/positions/doubt.h"
 #include "technique/positions/find_positions.h"
+#include "words/words.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -317,8 +318,8 @@ void TestFindPositions::packMistakesAreNamed() {
                                       "technique.schema.json");
         QFAIL("the pack was taken");
     } catch (const model::InputError& error) {
-        QVERIFY2(QString::fromStdString(error.happened()).contains(place),
-                 error.happened().c_str());
+        QVERIFY2(words::inWords(error.happened()).contains(place),
+                 words::plain(error.happened()).c_str());
     }
 }
 

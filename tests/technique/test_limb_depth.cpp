@@ -1,6 +1,7 @@
 #include "support/test_films.h"
 #include "technique/judge/evaluate.h"
 #include "technique/judge/reading_json.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -160,7 +161,8 @@ void TestLimbDepth::theChoiceIsInTheJson() {
     model::Rep rep = rep_;
     lay(rep, rep.positions.at("foot_plant"), 130.0, -40.0, -45.0);
     rep.limbFolds["foot_plant"][Landmark::leftKnee] = LimbFold::together;
-    const auto list = technique::readingsToJson(pack_, technique::evaluate(pack_, rep, c_), {});
+    const auto list =
+        technique::readingsToJson(pack_, technique::evaluate(pack_, rep, c_), words::plain);
     for (const auto& entry : list) {
         if (entry.at("id") == "plant_lead_knee") {
             QCOMPARE(entry.at("limb_in_depth").at("joint").get<std::string>(),

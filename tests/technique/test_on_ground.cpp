@@ -1,5 +1,6 @@
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -123,7 +124,7 @@ class TestOnGround : public QObject {
             technique::Circumstances c = circumstances(spec);
             const auto ground = technique::groundOf(support::pitchPack(), cones(scene, random),
                                                     spec.width, spec.height, spec.camera.view);
-            QVERIFY2(ground.ground.has_value(), ground.reason.c_str());
+            QVERIFY2(ground.ground.has_value(), words::plain(ground.reason).c_str());
             c.ground = ground.ground;
             const auto readings = technique::evaluate(support::pitchPack(), rep, c);
             for (const auto& [id, truth] : truthOf(scene, rep.positions)) {
@@ -173,7 +174,7 @@ class TestOnGround : public QObject {
             return reading(technique::evaluate(support::pitchPack(), rep, c), "plant_landing");
         };
         QCOMPARE(read().missing->kind, model::MissingReason::Kind::groundUnknown);
-        QVERIFY(read().missing->text.find("Film station") != std::string::npos);
+        QCOMPARE(read().missing->why.id, std::string("ground.not_marked"));
         model::GroundMarks marks = cones(scene, random);
         std::swap(marks.points.at("rear_left"), marks.points.at("front_left"));
         std::swap(marks.points.at("rear_left"), marks.points.at("front_right"));
@@ -181,7 +182,7 @@ class TestOnGround : public QObject {
                                                 spec.height, spec.camera.view);
         QVERIFY(!ground.ground);
         c.groundReason = ground.reason;
-        QCOMPARE(read().missing->text, ground.reason);
+        QVERIFY(read().missing->why == ground.reason);
         c.ground = technique::groundOf(support::pitchPack(), cones(scene, random), spec.width,
                                        spec.height, spec.camera.view)
                        .ground;

@@ -3,6 +3,7 @@
 #include "support/test_films.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/pack/roles.h"
+#include "words/words.h"
 
 #include <nlohmann/json.hpp>
 
@@ -112,7 +113,7 @@ void TestPack::rolesFollowTheHand() {
     const technique::Position* plant = technique::findPosition(pack, "foot_plant");
     QCOMPARE(technique::roleName(pack, plant, Landmark::rightElbow, Hand::right),
              std::string("throwing_elbow"));
-    QCOMPARE(technique::spoken("throwing_elbow"), std::string("throwing elbow"));
+    QCOMPARE(technique::nameOfRole("throwing_elbow").id, std::string("role.throwing_elbow"));
 }
 
 void TestPack::schoolsFallBackToTheDefault() {
@@ -227,7 +228,7 @@ void TestPack::mistakesNameFilePlaceAndReason() {
         load(write(pack.dump()));
         QFAIL("it was loaded");
     } catch (const model::InputError& error) {
-        const QString says = QString::fromStdString(error.happened());
+        const QString says = words::inWords(error.happened());
         QVERIFY2(says.startsWith("own.json, "), qPrintable(says));
         QVERIFY2(says.contains(place), qPrintable(says));
         QVERIFY2(says.contains(reason), qPrintable(says));
@@ -239,8 +240,8 @@ void TestPack::brokenJsonNamesTheLine() {
         load(write("{\n \"format\": 1,\n \"id\" \"x\"\n}\n"));
         QFAIL("it was loaded");
     } catch (const model::InputError& error) {
-        QVERIFY2(QString::fromStdString(error.happened()).contains("line 3"),
-                 error.happened().c_str());
+        QVERIFY2(words::inWords(error.happened()).contains("line 3"),
+                 words::plain(error.happened()).c_str());
     }
     QVERIFY_EXCEPTION_THROWN(load("/nowhere/own.json"), model::InputError);
 }
@@ -255,8 +256,8 @@ void TestPack::aKeyThatStandsTwiceIsNamed() {
         load(write(text));
         QFAIL("one of the two was taken silently");
     } catch (const model::InputError& error) {
-        QVERIFY(error.happened().find("“found_by”") != std::string::npos);
-        QVERIFY(error.happened().find("twice") != std::string::npos);
+        QVERIFY(words::plain(error.happened()).find("“found_by”") != std::string::npos);
+        QVERIFY(words::plain(error.happened()).find("twice") != std::string::npos);
     }
 }
 

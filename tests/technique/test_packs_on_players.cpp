@@ -6,6 +6,7 @@
 
 #include "support/judged_player.h"
 #include "support/page.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -213,9 +214,8 @@ TestPacksOnPlayers::DialResults TestPacksOnPlayers::turnDials(const technique::P
                     const auto r = std::find_if(
                         j.readings.begin(), j.readings.end(),
                         [&](const auto& reading) { return reading.measureId == s.measure; });
-                    result.seen +=
-                        "\n      " + said(*r) +
-                        (r->missing ? " " + QString::fromStdString(r->missing->text) : "");
+                    result.seen += "\n      " + said(*r) +
+                                   (r->missing ? " " + words::inWords(r->missing->why) : "");
                 }
             }
         }

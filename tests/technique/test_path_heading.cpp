@@ -1,6 +1,7 @@
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/course_kinds.h"
+#include "words/words.h"
 
 #include <Eigen/Geometry>
 #include <QTest>
@@ -77,7 +78,7 @@ class TestPathHeading : public QObject {
         for (const int closedSide : {1, -1}) {
             plane.closedSide = closedSide;
             technique::CoursePoint point;
-            point.name = "bat";
+            point.name = model::asItIs("bat");
             const double radians = heading * M_PI / 180.0;
             for (int frame = -20; frame <= 20; ++frame) {
                 const double way = 30.0 * frame / 240.0; // 30 m/s
@@ -106,7 +107,7 @@ class TestPathHeading : public QObject {
             const model::Rep rep = synth::placedRep(spec, clickSd, random);
             const auto readings = technique::evaluate(pack, rep, circumstances(pack, spec, random));
             const model::Reading& r = reading(readings, "swing_heading");
-            QVERIFY2(r.value, r.missing ? r.missing->text.c_str() : "");
+            QVERIFY2(r.value, r.missing ? words::plain(r.missing->why).c_str() : "");
             const double truth = synth::trueMeasures(synth::FilmScene(spec)).at("swing_heading");
             ++read;
             inside += std::abs(*r.value - truth) <= r.u95 ? 1 : 0;
@@ -128,12 +129,12 @@ class TestPathHeading : public QObject {
         technique::Circumstances c = circumstances(pack, spec, random);
         c.bodyHeight.reset();
         const auto noHeight = technique::evaluate(pack, rep, c);
-        QVERIFY(reading(noHeight, "swing_heading").missing->text.find("Squad") !=
-                std::string::npos);
+        QCOMPARE(reading(noHeight, "swing_heading").missing->why.id,
+                 std::string("height.for_level_plane"));
         c.ground.reset();
         const auto noGround = technique::evaluate(pack, rep, c);
-        QVERIFY(reading(noGround, "swing_heading").missing->text.find("Ground") !=
-                std::string::npos);
+        QCOMPARE(reading(noGround, "swing_heading").missing->why.id,
+                 std::string("ground.not_marked"));
     }
 };
 

@@ -3,6 +3,7 @@
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/kinds/sequence.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -143,7 +144,7 @@ void holds(const char* what, const Published& published, double truth) {
 /// The reading lies inside too, as far as its own doubt lets it be said, and is worth something.
 void holds(const char* what, const Published& published, const model::Reading& reading) {
     QVERIFY2(reading.value.has_value(),
-             reading.missing ? reading.missing->text.c_str() : "no value");
+             reading.missing ? words::plain(reading.missing->why).c_str() : "no value");
     qInfo("%s: read %.3g ± %.2g", what, *reading.value, reading.u95);
     QVERIFY2(published.holds(*reading.value, 0.5 * reading.u95), what);
 }
@@ -245,7 +246,7 @@ class TestPublishedValues : public QObject {
             }
             holds(link.linkId.c_str(), expected->second, share(truth.at(link.linkId)));
             if (!link.peak) {
-                qInfo("%s: not told: %s", link.linkId.c_str(), link.refusal.c_str());
+                qInfo("%s: not told: %s", link.linkId.c_str(), words::plain(link.refusal).c_str());
                 continue;
             }
             ++told;

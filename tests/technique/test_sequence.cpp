@@ -3,6 +3,7 @@
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/kinds/sequence.h"
+#include "words/words.h"
 
 #include <QTest>
 
@@ -70,7 +71,8 @@ class TestSequence : public QObject {
         // Links that are too short for the film say which rate would do.
         const bool rateIsSaid =
             std::any_of(read.links.begin(), read.links.end(), [](const auto& link) {
-                return !link.peak && link.refusal.find("Film with at least") != std::string::npos;
+                return !link.peak && (link.refusal.id == "peak.too_short" ||
+                                      link.refusal.id == "opening.too_short");
             });
         QVERIFY(rateIsSaid);
     }
@@ -81,8 +83,9 @@ class TestSequence : public QObject {
         const model::Rep rep = support::trueRep(spec);
         technique::Circumstances c = support::openSide(spec);
         c.view = model::View::front;
-        QVERIFY(technique::readSequence(pack, rep, c).missing->text.find("open side") !=
-                std::string::npos);
+        QVERIFY(
+            words::plain(technique::readSequence(pack, rep, c).missing->why).find("open side") !=
+            std::string::npos);
         c = support::openSide(spec);
         c.captureRateKnown = false;
         QVERIFY(technique::readSequence(pack, rep, c).missing);

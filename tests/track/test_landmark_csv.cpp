@@ -1,5 +1,6 @@
 #include "model/input_error.h"
 #include "track/files/landmark_csv.h"
+#include "words/words.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -89,7 +90,7 @@ void TestLandmarkCsv::faultsNameRowAndReason() {
         track::readLandmarks(file(content.toStdString()));
         QFAIL("it was read");
     } catch (const model::InputError& error) {
-        const QString happened = QString::fromStdString(error.happened());
+        const QString happened = words::inWords(error.happened());
         QVERIFY2(happened.contains(says), qPrintable(happened));
         QVERIFY(happened.contains("marks.csv"));
     }

@@ -1,6 +1,7 @@
 #include "model/input_error.h"
 #include "track/files/landmark_file.h"
 #include "track/files/landmark_trc.h"
+#include "words/words.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -76,7 +77,7 @@ class TestLandmarkTrc : public QObject {
             track::readLandmarkFile(stored(lines));
             QFAIL("it was read");
         } catch (const model::InputError& error) {
-            const QString happened = QString::fromStdString(error.happened());
+            const QString happened = words::inWords(error.happened());
             QVERIFY2(happened.contains(says), qPrintable(happened));
         }
     }

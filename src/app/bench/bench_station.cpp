@@ -131,11 +131,11 @@ void BenchStation::nudgeOrStep(int key, bool shift) {
 }
 
 void BenchStation::keyPressEvent(QKeyEvent* event) {
-    const auto action =
-        desk_.open.hasClip() ? actionFor(*event, Where::onBench) : std::optional<Action>();
-    if (action == Action::nudge) {
+    const auto action = desk_.open.hasClip() ? words::actionFor(*event, words::Where::onBench)
+                                             : std::optional<words::Action>();
+    if (action == words::Action::nudge) {
         nudgeOrStep(event->key(), (event->modifiers() & Qt::ShiftModifier) != 0);
-    } else if (action == Action::positionNumbered) {
+    } else if (action == words::Action::positionNumbered) {
         const auto& positions = desk_.open.pack().positions;
         const auto place = static_cast<std::size_t>(event->key() - Qt::Key_1);
         if (place < positions.size()) {
@@ -146,33 +146,33 @@ void BenchStation::keyPressEvent(QKeyEvent* event) {
     }
 }
 
-bool BenchStation::moves(Action action) {
+bool BenchStation::moves(words::Action action) {
     switch (action) {
-    case Action::back:
+    case words::Action::back:
         transport_->step(-1);
         return true;
-    case Action::on:
+    case words::Action::on:
         transport_->step(1);
         return true;
-    case Action::backTen:
+    case words::Action::backTen:
         transport_->step(-10);
         return true;
-    case Action::onTen:
+    case words::Action::onTen:
         transport_->step(10);
         return true;
-    case Action::play:
+    case words::Action::play:
         transport_->togglePlay();
         return true;
-    case Action::repBefore:
+    case words::Action::repBefore:
         moveToRep(-1);
         return true;
-    case Action::repAfter:
+    case words::Action::repAfter:
         moveToRep(1);
         return true;
-    case Action::positionBefore:
+    case words::Action::positionBefore:
         strip_->move(-1);
         return true;
-    case Action::positionAfter:
+    case words::Action::positionAfter:
         strip_->move(1);
         return true;
     default:
@@ -180,45 +180,45 @@ bool BenchStation::moves(Action action) {
     }
 }
 
-bool BenchStation::places(Action action) {
+bool BenchStation::places(words::Action action) {
     switch (action) {
-    case Action::setPosition:
+    case words::Action::setPosition:
         placing_->setPositionHere();
         return true;
-    case Action::propose:
+    case words::Action::propose:
         placing_->proposeOrCancel();
         return true;
-    case Action::proposeWhom:
+    case words::Action::proposeWhom:
         placing_->askForPlayer();
         return true;
-    case Action::trackOn:
+    case words::Action::trackOn:
         placing_->askForPlayerFromHere();
         return true;
-    case Action::follow:
+    case words::Action::follow:
         placing_->followPlaced();
         return true;
-    case Action::copy:
+    case words::Action::copy:
         placing_->copyFromBefore();
         return true;
-    case Action::swapSides:
+    case words::Action::swapSides:
         placing_->swapSides();
         return true;
-    case Action::checkNext:
+    case words::Action::checkNext:
         placing_->lookAtMostDoubtful();
         return true;
-    case Action::confirm:
+    case words::Action::confirm:
         placing_->confirmSelected();
         return true;
-    case Action::confirmAll:
+    case words::Action::confirmAll:
         placing_->confirmAll();
         return true;
-    case Action::hide:
+    case words::Action::hide:
         placing_->hideNextOrSelected();
         return true;
-    case Action::remove:
+    case words::Action::remove:
         placing_->removeSelected();
         return true;
-    case Action::letGo:
+    case words::Action::letGo:
         placing_->select(std::nullopt);
         return true;
     default:
@@ -226,30 +226,30 @@ bool BenchStation::places(Action action) {
     }
 }
 
-bool BenchStation::looks(Action action) {
+bool BenchStation::looks(words::Action action) {
     switch (action) {
-    case Action::answerYes:
+    case words::Action::answerYes:
         readings_->answer(model::Seen::yes);
         return true;
-    case Action::answerNo:
+    case words::Action::answerNo:
         readings_->answer(model::Seen::no);
         return true;
-    case Action::answerNotVisible:
+    case words::Action::answerNotVisible:
         readings_->answer(model::Seen::notVisible);
         return true;
-    case Action::curves:
+    case words::Action::curves:
         readings_->toggleCurves();
         return true;
-    case Action::swapDepth:
+    case words::Action::swapDepth:
         readings_->swapDepth();
         return true;
-    case Action::wholePicture:
+    case words::Action::wholePicture:
         stage_->fit();
         return true;
-    case Action::zoomIn:
+    case words::Action::zoomIn:
         stage_->zoomBy(zoomStep, stage_->rect().center());
         return true;
-    case Action::zoomOut:
+    case words::Action::zoomOut:
         stage_->zoomBy(1.0 / zoomStep, stage_->rect().center());
         return true;
     default:

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "app/shared/keys.h"
 #include "app/shared/thumbnails.h"
 #include "desk/desk.h"
+#include "words/keys.h"
 
 #include <QWidget>
 
@@ -31,9 +31,9 @@ class BenchStation : public QWidget {
     void moveToRep(int by);
     void nudgeOrStep(int key, bool shift);
     // Each does an action when it is one of its kind; whether it was.
-    bool moves(Action action);
-    bool places(Action action);
-    bool looks(Action action);
+    bool moves(words::Action action);
+    bool places(words::Action action);
+    bool looks(words::Action action);
 
     desk::Desk& desk_;
     Stage* stage_ = nullptr;

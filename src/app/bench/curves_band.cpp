@@ -3,8 +3,9 @@
 #include "app/bench/curves_plot.h"
 #include "app/shared/clip_map.h"
 #include "app/shared/text.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/measure_kind.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -104,7 +105,7 @@ void CurvesBand::showSequence() {
         technique::readSequence(open_.pack(), open_.rep(), open_.circumstances());
     lookAt(read);
     if (read.missing) {
-        says_->setText(text(read.missing->text));
+        says_->setText(words::inWords(read.missing->why));
         plot_->setCurves({}, PlotFoot::zero);
         return;
     }
@@ -120,10 +121,10 @@ void CurvesBand::showSequence() {
         curves.push_back({text(link.name), link.unit, link.points, link.peak, std::nullopt});
         QString one = tr("<b>%1 %2</b>").arg(i + 1).arg(text(link.name).toHtmlEscaped());
         if (link.peak) {
-            one += " " + text(technique::valueText(link.peak->value, link.unit));
+            one += " " + words::valueText(link.peak->value, link.unit);
         } else {
             one += tr(" –");
-            reasons << text(link.refusal).toHtmlEscaped();
+            reasons << words::inWords(link.refusal).toHtmlEscaped();
         }
         for (const technique::LinkStep& step : read.steps) {
             if (step.later == link.linkId) {
@@ -155,8 +156,8 @@ void CurvesBand::showAccelerations(const technique::SequenceReading& read) {
             one += tr(" –");
         } else {
             one += tr(" gains up to %1, is braked by up to %2")
-                       .arg(text(technique::valueText(std::max(0.0, gained->value), unit)),
-                            text(technique::valueText(std::max(0.0, -braked->value), unit)));
+                       .arg(words::valueText(std::max(0.0, gained->value), unit),
+                            words::valueText(std::max(0.0, -braked->value), unit));
             numberedAt = *gained;
         }
         said << one;
@@ -210,8 +211,8 @@ void CurvesBand::showReading() {
                                   [&](const auto& r) { return r.measureId == measure_; });
     says_->setText(tr("<b>%1</b> from frame to frame, with its 95 % band: %2 to %3")
                        .arg(text(measure->name).toHtmlEscaped(),
-                            text(technique::valueText(low->value, measure->unit)),
-                            text(technique::valueText(high->value, measure->unit))));
+                            words::valueText(low->value, measure->unit),
+                            words::valueText(high->value, measure->unit)));
     plot_->setCurves({{text(measure->name), measure->unit, course, std::nullopt, std::nullopt}},
                      PlotFoot::lowest, own == readings.end() ? std::nullopt : own->range);
 }

@@ -2,7 +2,7 @@
 
 #include "app/shared/clip_map.h"
 #include "report/palette.h"
-#include "technique/judge/reading_text.h"
+#include "words/measured.h"
 
 #include <QHelpEvent>
 #include <QMouseEvent>
@@ -246,9 +246,7 @@ bool CurvesPlot::event(QEvent* event) {
             return std::abs(p.time - time) < sameFrame;
         });
         if (at != points.end()) {
-            const auto in = [&](double value) {
-                return QString::fromStdString(technique::valueText(value, curves_[i].unit));
-            };
+            const auto in = [&](double value) { return words::valueText(value, curves_[i].unit); };
             lines << tr("%1 %2: %3 ± %4")
                          .arg(i + 1)
                          .arg(curves_[i].name, in(at->value), in(model::coverage95 * at->sd));

@@ -1,7 +1,6 @@
 #include "app/bench/placing_panel.h"
 
 #include "app/bench/found_text.h"
-#include "app/shared/keys.h"
 #include "app/shared/loupe.h"
 #include "app/shared/text.h"
 #include "model/input_error.h"
@@ -10,6 +9,8 @@
 #include "technique/pack/roles.h"
 #include "technique/positions/doubt.h"
 #include "track/files/landmark_file.h"
+#include "words/keys.h"
+#include "words/words.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -29,8 +30,8 @@ namespace kestrel::app {
 namespace {
 
 /// A button's words with its key.
-QString keyed(const QString& words, Action action) {
-    return words + " (" + keySign(action) + ")";
+QString keyed(const QString& words, words::Action action) {
+    return words + " (" + words::keySign(action) + ")";
 }
 
 } // namespace
@@ -103,35 +104,35 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
         return b;
     };
     setHere_ =
-        button("setPosition", keyed(tr("Set here"), Action::setPosition),
+        button("setPosition", keyed(tr("Set here"), words::Action::setPosition),
                tr("The frame shown is this key position"), 0, 0, &PlacingPanel::setPositionHere);
     clear_ = button("clearPosition", tr("Clear"), tr("Forget the frame of this key position"), 0, 1,
                     &PlacingPanel::clearPosition);
-    hide_ = button("hideLandmark", keyed(tr("Hidden"), Action::hide),
+    hide_ = button("hideLandmark", keyed(tr("Hidden"), words::Action::hide),
                    tr("The landmark cannot be seen in this frame"), 0, 2,
                    &PlacingPanel::hideNextOrSelected);
-    remove_ = button("removeLandmark", keyed(tr("Remove"), Action::remove),
+    remove_ = button("removeLandmark", keyed(tr("Remove"), words::Action::remove),
                      tr("Remove the chosen landmark"), 0, 3, &PlacingPanel::removeSelected);
-    propose_ = button("proposeLandmarks", keyed(tr("Propose"), Action::propose), {}, 1, 0,
+    propose_ = button("proposeLandmarks", keyed(tr("Propose"), words::Action::propose), {}, 1, 0,
                       &PlacingPanel::proposeOrCancel);
     doubtful_ =
-        button("nextDoubtful", keyed(tr("Check next"), Action::checkNext),
+        button("nextDoubtful", keyed(tr("Check next"), words::Action::checkNext),
                tr("Goes to the proposed position or landmark that matters most for the readings"),
                1, 1, &PlacingPanel::lookAtMostDoubtful);
-    confirm_ = button("confirmLandmark", keyed(tr("Confirm"), Action::confirm),
+    confirm_ = button("confirmLandmark", keyed(tr("Confirm"), words::Action::confirm),
                       tr("The proposed landmark or position asked about is right"), 1, 2,
                       &PlacingPanel::confirmSelected);
-    confirmAll_ = button("confirmPosition", keyed(tr("Confirm all"), Action::confirmAll),
+    confirmAll_ = button("confirmPosition", keyed(tr("Confirm all"), words::Action::confirmAll),
                          tr("This position and all its proposed landmarks are right"), 1, 3,
                          &PlacingPanel::confirmAll);
-    button("swapSides", keyed(tr("Swap sides"), Action::swapSides),
+    button("swapSides", keyed(tr("Swap sides"), words::Action::swapSides),
            tr("Left and right are exchanged in this frame"), 2, 0, &PlacingPanel::swapSides);
-    copy_ = button("copyFromBefore", keyed(tr("Copy"), Action::copy),
+    copy_ = button("copyFromBefore", keyed(tr("Copy"), words::Action::copy),
                    tr("Puts the chosen or next landmark where it is in the frame before"), 2, 1,
                    &PlacingPanel::copyFromBefore);
-    fromHere_ = button("trackFromHere", keyed(tr("Track on"), Action::trackOn), {}, 2, 2,
+    fromHere_ = button("trackFromHere", keyed(tr("Track on"), words::Action::trackOn), {}, 2, 2,
                        &PlacingPanel::askForPlayerFromHere);
-    follow_ = button("followPlaced", keyed(tr("Follow"), Action::follow), {}, 2, 3,
+    follow_ = button("followPlaced", keyed(tr("Follow"), words::Action::follow), {}, 2, 3,
                      &PlacingPanel::followPlaced);
     column->addLayout(buttons);
     showProposing(std::nullopt);
@@ -160,7 +161,8 @@ QString PlacingPanel::askAbout(const model::FoundInstant& found) const {
     const QString name =
         QString::fromStdString(technique::findPosition(open_.pack(), position_)->name);
     const QString way = tr("%1 if it is, else step to it and press %2.")
-                            .arg(keyName(Action::confirm), keyName(Action::setPosition));
+                            .arg(words::keyName(words::Action::confirm),
+                                 words::keyName(words::Action::setPosition));
     const QString doubt =
         found.confidence >= technique::sureConfidence
             ? tr("sure it is this moment")
@@ -187,18 +189,18 @@ QString PlacingPanel::toldByTheCamera() const {
     if (open_.captureRateMissing()) {
         return tr("Say on the Film station how many frames a second the camera took, and this "
                   "position is looked for. Or set it with %1.")
-            .arg(keyName(Action::setPosition));
+            .arg(words::keyName(words::Action::setPosition));
     }
     if (!open_.clip().view) {
         return tr("Say on the Film station from where this was filmed, and this position is looked "
                   "for. Or set it with %1.")
-            .arg(keyName(Action::setPosition));
+            .arg(words::keyName(words::Action::setPosition));
     }
     return {};
 }
 
 QString PlacingPanel::spokenName(model::Landmark landmark) const {
-    return QString::fromStdString(technique::spoken(
+    return words::inWords(technique::nameOfRole(
         technique::roleName(open_.pack(), technique::findPosition(open_.pack(), position_),
                             landmark, open_.player().hand)));
 }
@@ -262,13 +264,15 @@ int PlacingPanel::proposedHere() const {
 QString PlacingPanel::asksFor(const technique::Position& position) const {
     const QString name = text(position.name);
     if (asking_ != Asking::nothing) {
-        return tr("Click on the player to be followed; %1 lets it be.").arg(keyName(Action::letGo));
+        return tr("Click on the player to be followed; %1 lets it be.")
+            .arg(words::keyName(words::Action::letGo));
     }
     if (!positionFrame()) {
         const QString missing = toldByTheCamera();
-        return missing.isEmpty() ? tr("%1 Go to that frame and set it with %2.")
-                                       .arg(text(position.definition), keyName(Action::setPosition))
-                                 : missing;
+        return missing.isEmpty()
+                   ? tr("%1 Go to that frame and set it with %2.")
+                         .arg(text(position.definition), words::keyName(words::Action::setPosition))
+                   : missing;
     }
     if (found() != nullptr && onPositionFrame() && !selected_) {
         return askAbout(*found());
@@ -278,7 +282,7 @@ QString PlacingPanel::asksFor(const technique::Position& position) const {
     }
     if (!onPositionFrame()) {
         return tr("You are off %1. Choose it above to go on placing, or press %2 to move it here.")
-            .arg(name, keyName(Action::setPosition));
+            .arg(name, words::keyName(words::Action::setPosition));
     }
     if (selected_) {
         return isProposed(*selected_)
@@ -286,10 +290,11 @@ QString PlacingPanel::asksFor(const technique::Position& position) const {
                         "it is hidden.")
                          .arg(spokenName(*selected_))
                          .arg(model::coverage95 * pointOf(*selected_)->sdPx, 0, 'f', 0)
-                         .arg(keyName(Action::confirm), keyName(Action::hide))
+                         .arg(words::keyName(words::Action::confirm),
+                              words::keyName(words::Action::hide))
                    : tr("Arrow keys move the %1 by a quarter pixel, with Shift by two pixels; %2 "
                         "lets go.")
-                         .arg(spokenName(*selected_), keyName(Action::letGo));
+                         .arg(spokenName(*selected_), words::keyName(words::Action::letGo));
     }
     if (next_) {
         return tr("Click the %1.").arg(spokenName(*next_));
@@ -298,10 +303,11 @@ QString PlacingPanel::asksFor(const technique::Position& position) const {
         return tr("%n proposed landmark(s) of %1 to look at: %2 goes to the one that matters most, "
                   "%3 takes all.",
                   nullptr, proposed)
-            .arg(name, keyName(Action::checkNext), keyName(Action::confirmAll));
+            .arg(name, words::keyName(words::Action::checkNext),
+                 words::keyName(words::Action::confirmAll));
     }
     return tr("All landmarks of %1 are placed. %2 goes to the next position.")
-        .arg(name, keyName(Action::positionAfter));
+        .arg(name, words::keyName(words::Action::positionAfter));
 }
 
 void PlacingPanel::listLandmarks() {
@@ -377,14 +383,14 @@ void PlacingPanel::showProposing(std::optional<double> share) {
                               ? tr("You click on the player, who is then followed anew from this "
                                    "frame to the end of the rep; what comes before stays")
                               : hindrance);
-    propose_->setText(keyed(tr("Propose"), Action::propose));
+    propose_->setText(keyed(tr("Propose"), words::Action::propose));
     propose_->setEnabled(hindrance.isEmpty());
     propose_->setToolTip(
         hindrance.isEmpty()
             ? tr("Looks for the landmarks of whoever moves in all frames of this "
                  "rep; with %1 you click on the player first. What you placed stays "
                  "as it is")
-                  .arg(keyName(Action::proposeWhom))
+                  .arg(words::keyName(words::Action::proposeWhom))
             : hindrance);
 }
 
@@ -432,11 +438,11 @@ QString PlacingPanel::knownHereOnly() const {
     if (onlyHere(model::Landmark::implementTip) || onlyHere(model::Landmark::implementHead)) {
         return tr("The implement is known in this frame only: %1 follows it, from a frame that "
                   "shows its whole length.")
-            .arg(keyName(Action::follow));
+            .arg(words::keyName(words::Action::follow));
     }
     if (onlyHere(model::Landmark::ball)) {
         return tr("The ball is known in this frame only: %1 follows it.")
-            .arg(keyName(Action::follow));
+            .arg(words::keyName(words::Action::follow));
     }
     return {};
 }
@@ -484,13 +490,10 @@ void PlacingPanel::takeLandmarks() {
         const model::LandmarkTrack landmarks = track::readLandmarkFile(file.toStdString());
         if (!landmarks.empty() && landmarks.rbegin()->first >= open_.index().frameCount()) {
             throw model::InputError(
-                tr("“%1” speaks of frame %2; this clip ends with frame %3.")
-                    .arg(QFileInfo(file).fileName())
-                    .arg(landmarks.rbegin()->first)
-                    .arg(open_.index().frameCount() - 1)
-                    .toStdString(),
-                tr("Nothing was changed.").toStdString(),
-                tr("Choose the file that was saved for this clip.").toStdString());
+                model::message("landmarks.of_another_clip",
+                               QFileInfo(file).fileName().toStdString(), landmarks.rbegin()->first,
+                               open_.index().frameCount() - 1),
+                model::message("safe.nothing_changed"), model::message("todo.choose_this_clips"));
         }
         repEdits_.takeLandmarks(landmarks);
     });

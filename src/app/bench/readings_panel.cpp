@@ -1,13 +1,15 @@
 #include "app/bench/readings_panel.h"
 
 #include "app/bench/school_dialog.h"
-#include "app/shared/keys.h"
 #include "app/shared/text.h"
 #include "app/shared/verdict_text.h"
 #include "desk/editions.h"
 #include "technique/kinds/heading.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/pack/roles.h"
+#include "words/keys.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -86,7 +88,7 @@ ReadingsPanel::ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::Rep
     curves_->setCheckable(true);
     curves_->setFocusPolicy(Qt::NoFocus);
     curves_->setToolTip(tr("How fast each part moves, and how a reading runs through the film (%1)")
-                            .arg(keyName(Action::curves)));
+                            .arg(words::keyName(words::Action::curves)));
     connect(curves_, &QPushButton::toggled, this, &ReadingsPanel::curvesWanted);
     top->addWidget(curves_);
     all_ = new QCheckBox(tr("all positions"));
@@ -213,21 +215,20 @@ void ReadingsPanel::refresh() {
         }
         QString good = tr("no range");
         if (reading.range) {
-            good = tr("good: %1").arg(text(technique::rangeText(*reading.range, reading.unit)));
+            good = tr("good: %1").arg(words::rangeText(*reading.range, reading.unit));
         } else if (reading.missing) {
             good = shortReason(reading.missing->kind);
         }
-        auto* item =
-            new QTreeWidgetItem({name + "\n" + good, text(technique::valueWithUncertainty(reading)),
-                                 verdictText(reading.verdict)});
+        auto* item = new QTreeWidgetItem({name + "\n" + good, words::valueWithUncertainty(reading),
+                                          verdictText(reading.verdict)});
         item->setData(measureColumn, Qt::UserRole, text(reading.measureId));
         item->setForeground(verdictColumn, report::verdictColour(reading.verdict));
         QFont bold = tree_->font();
         bold.setBold(true);
         item->setFont(verdictColumn, bold);
         if (reading.missing) {
-            item->setToolTip(measureColumn, text(reading.missing->text));
-            item->setToolTip(verdictColumn, text(reading.missing->text));
+            item->setToolTip(measureColumn, words::inWords(reading.missing->why));
+            item->setToolTip(verdictColumn, words::inWords(reading.missing->why));
         }
         tree_->addTopLevelItem(item);
         if (reading.measureId == chosen_) {
@@ -252,14 +253,14 @@ void ReadingsPanel::showEdition() {
         return;
     }
     const auto says =
-        coaching::changesText(open_.pack(), desk::changesOfNewerEdition(open_, shelf_));
+        coaching::toldChanges(open_.pack(), desk::changesOfNewerEdition(open_, shelf_));
     edition_->setText(says.empty()
                           ? tr("The pack was changed since this rep was judged; nothing here would "
                                "be judged differently.")
                           : tr("The pack was changed since this rep was judged. Judging it anew "
                                "would change %n thing(s), first: %1",
                                nullptr, static_cast<int>(says.size()))
-                                .arg(text(says.front())));
+                                .arg(words::inWords(says.front())));
 }
 
 void ReadingsPanel::askForSchools() {
@@ -290,9 +291,10 @@ void ReadingsPanel::rebuildObservations() {
         for (const auto& [seen, label] :
              {std::pair{model::Seen::yes, tr("Yes")}, std::pair{model::Seen::no, tr("No")},
               std::pair{model::Seen::notVisible, tr("Not visible")}}) {
-            const QString keyed = keyName(seen == model::Seen::yes  ? Action::answerYes
-                                          : seen == model::Seen::no ? Action::answerNo
-                                                                    : Action::answerNotVisible);
+            const QString keyed =
+                words::keyName(seen == model::Seen::yes  ? words::Action::answerYes
+                               : seen == model::Seen::no ? words::Action::answerNo
+                                                         : words::Action::answerNotVisible);
             auto* button = new QToolButton;
             button->setObjectName("observe_" + text(observation.id) + "_" +
                                   QString::fromUtf8(name(seen).data()));
@@ -345,9 +347,9 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     const technique::Measure& measure = *technique::findMeasure(open_.pack(), reading.measureId);
     QString html = "<b>" + text(measure.name).toHtmlEscaped() + "</b>: ";
     if (reading.missing) {
-        return html + text(reading.missing->text).toHtmlEscaped();
+        return html + words::inWords(reading.missing->why).toHtmlEscaped();
     }
-    html += text(technique::valueWithUncertainty(reading));
+    html += words::valueWithUncertainty(reading);
     if (reading.unit == model::Unit::bodyHeights && open_.player().height) {
         constexpr double cm = 100.0;
         html += tr(" of height, %1 cm")
@@ -356,7 +358,7 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     html += ", <b>" + verdictText(reading.verdict).toHtmlEscaped() + "</b>.";
     if (reading.range) {
         html += " " + tr("Good is %1 (%2).")
-                          .arg(text(technique::rangeText(*reading.range, reading.unit)),
+                          .arg(words::rangeText(*reading.range, reading.unit),
                                text(reading.rangeBasis).toHtmlEscaped());
     }
     QStringList points;
@@ -367,22 +369,21 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
         }
         QStringList names;
         for (const auto& term : point.terms) {
-            names << text(technique::spoken(term.first));
+            names << words::inWords(technique::nameOfRole(term.first));
         }
         points << (names.size() == 1 ? names.front() : tr("middle of ") + names.join(tr(" and ")));
     }
     if (!points.isEmpty()) {
         html += "<br>" + tr("Made from: %1 (%2).")
-                             .arg(points.join(", "), text(technique::spoken(measure.kind->id)));
+                             .arg(points.join(", "),
+                                  words::inWords(technique::nameOfRole(measure.kind->id)));
     } else {
         html += "<br>" + tr("Time from %1 to %2.")
                              .arg(text(technique::findPosition(open_.pack(), measure.from)->name),
                                   text(technique::findPosition(open_.pack(), measure.at)->name));
     }
     if (reading.limb) {
-        const auto angle = [&](double value) {
-            return text(technique::valueText(value, reading.unit));
-        };
+        const auto angle = [&](double value) { return words::valueText(value, reading.unit); };
         html +=
             "<br>" + tr("In depth it looks the same two ways: %1 if the joint sticks out to the "
                         "camera or away, %2 if it lies between its neighbours.")
@@ -396,8 +397,7 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     const auto part = [&](double sd, const QString& what) {
         if (model::coverage95 * sd > 0.05 * reading.u95) {
             parts << tr("%1 from %2")
-                         .arg(text(technique::valueText(model::coverage95 * sd, reading.unit)),
-                              what);
+                         .arg(words::valueText(model::coverage95 * sd, reading.unit), what);
         }
     };
     part(u.placement, tr("placing"));
@@ -426,7 +426,8 @@ std::optional<ReadingsPanel::TurnedLine> ReadingsPanel::turnedLine() const {
     const model::Landmark end =
         *technique::landmarkForRole(open_.pack(), lead, open_.player().hand);
     return TurnedLine{measure->at, technique::lineThrough(end), *model::sideOf(end),
-                      text(technique::spoken(lead)), text(technique::spoken(trail))};
+                      words::inWords(technique::nameOfRole(lead)),
+                      words::inWords(technique::nameOfRole(trail))};
 }
 
 const model::LimbChoice* ReadingsPanel::limbChoice() const {
@@ -467,19 +468,20 @@ void ReadingsPanel::showDepth() {
 
 void ReadingsPanel::showLimb(const model::LimbChoice& limb) {
     const technique::Measure& measure = *technique::findMeasure(open_.pack(), chosen_);
-    const QString joint = text(technique::spoken(measure.points[1].terms.front().first));
+    const QString joint =
+        words::inWords(technique::nameOfRole(measure.points[1].terms.front().first));
     depth_->show();
     if (!limb.counted) {
-        depth_->setText(
-            tr("The %1 sticks out in depth (%2)").arg(joint, keyName(Action::swapDepth)));
+        depth_->setText(tr("The %1 sticks out in depth (%2)")
+                            .arg(joint, words::keyName(words::Action::swapDepth)));
         return;
     }
     const QString whose = limb.byContinuity ? tr("It follows that") : tr("You say");
     depth_->setText(*limb.counted == model::LimbFold::together
                         ? tr("%1 the %2 sticks out in depth: swap (%3)")
-                              .arg(whose, joint, keyName(Action::swapDepth))
+                              .arg(whose, joint, words::keyName(words::Action::swapDepth))
                         : tr("%1 the %2 lies between in depth: swap (%3)")
-                              .arg(whose, joint, keyName(Action::swapDepth)));
+                              .arg(whose, joint, words::keyName(words::Action::swapDepth)));
 }
 
 void ReadingsPanel::showNearerEnd() {
@@ -491,14 +493,14 @@ void ReadingsPanel::showNearerEnd() {
     const auto now = technique::nearerEnd(open_.rep(), line->position, line->line);
     if (!now) {
         depth_->setText(tr("The %1 is nearer to the camera (%2)")
-                            .arg(line->leadName, keyName(Action::swapDepth)));
+                            .arg(line->leadName, words::keyName(words::Action::swapDepth)));
         return;
     }
     const QString& name = now->side == line->leadSide ? line->leadName : line->trailName;
-    depth_->setText(
-        now->byCoach
-            ? tr("You say the %1 is nearer: swap (%2)").arg(name, keyName(Action::swapDepth))
-            : tr("The %1 is taken for nearer: swap (%2)").arg(name, keyName(Action::swapDepth)));
+    depth_->setText(now->byCoach ? tr("You say the %1 is nearer: swap (%2)")
+                                       .arg(name, words::keyName(words::Action::swapDepth))
+                                 : tr("The %1 is taken for nearer: swap (%2)")
+                                       .arg(name, words::keyName(words::Action::swapDepth)));
 }
 
 void ReadingsPanel::showChosen() {

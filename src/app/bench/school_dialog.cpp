@@ -1,6 +1,7 @@
 #include "app/bench/school_dialog.h"
 
 #include "app/shared/text.h"
+#include "words/words.h"
 
 #include <QComboBox>
 #include <QDialogButtonBox>
@@ -87,10 +88,10 @@ void SchoolDialog::build() {
 }
 
 void SchoolDialog::showChanges() {
-    const auto says = coaching::changesText(open_.pack(), open_.changes());
+    const auto says = words::inWords(coaching::toldChanges(open_.pack(), open_.changes()));
     QString html;
-    for (const std::string& one : says) {
-        html += "<li>" + text(one).toHtmlEscaped() + "</li>";
+    for (const QString& one : says) {
+        html += "<li>" + one.toHtmlEscaped() + "</li>";
     }
     changes_->setText(html.isEmpty()
                           ? tr("Nothing is judged differently so far.")

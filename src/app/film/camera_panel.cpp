@@ -1,8 +1,9 @@
 #include "app/film/camera_panel.h"
 
 #include "app/shared/icon.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/two_views.h"
+#include "technique/pack/roles.h"
+#include "words/words.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -207,9 +208,9 @@ QWidget* CameraPanel::makeViews() {
         button->setIcon(QIcon(":/icons/view_" + id + ".svg"));
         constexpr int side = 46;
         button->setIconSize({side, side});
-        QString title = QString::fromStdString(technique::viewText(view));
+        QString title = words::inWords(technique::nameOfView(view));
         button->setText(title.replace(' ', '\n'));
-        button->setAccessibleName(QString::fromStdString(technique::viewText(view)));
+        button->setAccessibleName(words::inWords(technique::nameOfView(view)));
         button->setToolTip(viewHelp(view));
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setCheckable(true);
@@ -406,7 +407,7 @@ void CameraPanel::showSecondView() {
         }
     }
     second_->setEnabled(second_->count() > 1);
-    const std::string hindrance =
+    const model::Message hindrance =
         technique::secondViewHindrance(open_.pack(), open_.rep(), open_.circumstances());
     const auto& readings = open_.review().readings;
     const auto count = std::count_if(readings.begin(), readings.end(),
@@ -420,7 +421,7 @@ void CameraPanel::showSecondView() {
                             "at the same time from another "
                             "side, tells angles in space.")
                    : !pair              ? QString()
-                   : !hindrance.empty() ? QString::fromStdString(hindrance)
+                   : !hindrance.empty() ? words::inWords(hindrance)
                                         : tr("%n reading(s) of this rep come(s) from both films.",
                                              nullptr, static_cast<int>(count));
     if (const auto cameras =

@@ -3,7 +3,7 @@
 #include "app/film/repeats_chart.h"
 #include "app/shared/text.h"
 #include "coaching/shot_record.h"
-#include "technique/judge/reading_text.h"
+#include "words/measured.h"
 
 #include <QComboBox>
 #include <QHeaderView>
@@ -217,10 +217,8 @@ void ConsistencyPanel::refresh() {
         const bool byReading = r.ofPlayer <= 0.0;
         auto* row = new QTreeWidgetItem(
             {nameOf(r, "\n"),
-             text(technique::valueText(r.mean, r.unit) + " ± " +
-                  technique::valueText(r.sd, r.unit)),
-             byReading ? tr("–") : text(technique::valueText(r.ofPlayer, r.unit)),
-             QString::number(r.reps)});
+             words::valueText(r.mean, r.unit) + " ± " + words::valueText(r.sd, r.unit),
+             byReading ? tr("–") : words::valueText(r.ofPlayer, r.unit), QString::number(r.reps)});
         row->setToolTip(0, tr("%1: click to see its course over the reps").arg(nameOf(r, ", ")));
         row->setData(0, Qt::UserRole, text(r.measureId));
         table_->addTopLevelItem(row);

@@ -5,8 +5,9 @@
 #include "report/filming_card.h"
 #include "report/palette.h"
 #include "technique/judge/film_remarks.h"
-#include "technique/judge/reading_text.h"
 #include "track/camera/camera_motion.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <QFileDialog>
 #include <QHeaderView>
@@ -134,7 +135,7 @@ void FilmCheckPanel::refresh() {
     QStringList lines;
     for (const technique::FilmRemark& remark :
          technique::filmRemarks(open_.pack(), facts, picture)) {
-        lines << sign(remark.grade) + " " + text(remark.text);
+        lines << sign(remark.grade) + " " + words::inWords(remark.says);
     }
     if (facts.frameInterval <= 0.0) {
         lines.prepend(tr("▲ Say under Camera how many frames a second it took; then this says what "
@@ -161,7 +162,7 @@ void FilmCheckPanel::refreshTable(const technique::FilmFacts& facts) {
     for (const technique::TimingShown& timing : check.timings) {
         const technique::Measure& measure = *technique::findMeasure(open_.pack(), timing.measureId);
         table_->addTopLevelItem(new QTreeWidgetItem(
-            {text(measure.name), "±" + text(technique::valueText(timing.u95, measure.unit)),
+            {text(measure.name), "±" + words::valueText(timing.u95, measure.unit),
              shown(timing.shown)}));
     }
 }

@@ -6,9 +6,9 @@
 #include "app/film/ground_panel.h"
 #include "app/film/reps_panel.h"
 #include "app/shared/film_view.h"
-#include "app/shared/keys.h"
 #include "app/shared/stage.h"
 #include "app/shared/transport.h"
+#include "words/keys.h"
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -137,26 +137,26 @@ void FilmStation::toKeyPosition(int way) {
 }
 
 void FilmStation::keyPressEvent(QKeyEvent* event) {
-    switch (actionFor(*event, Where::onFilm).value_or(Action::keys)) {
-    case Action::back:
+    switch (words::actionFor(*event, words::Where::onFilm).value_or(words::Action::keys)) {
+    case words::Action::back:
         transport_->step(-1);
         return;
-    case Action::on:
+    case words::Action::on:
         transport_->step(1);
         return;
-    case Action::backTen:
+    case words::Action::backTen:
         transport_->step(-10);
         return;
-    case Action::onTen:
+    case words::Action::onTen:
         transport_->step(10);
         return;
-    case Action::play:
+    case words::Action::play:
         transport_->togglePlay();
         return;
-    case Action::positionBefore:
+    case words::Action::positionBefore:
         toKeyPosition(-1);
         return;
-    case Action::positionAfter:
+    case words::Action::positionAfter:
         toKeyPosition(1);
         return;
     default:

@@ -4,8 +4,9 @@
 #include "app/shared/loupe.h"
 #include "app/shared/stage.h"
 #include "app/shared/text.h"
-#include "technique/judge/reading_text.h"
 #include "technique/pack/known_length.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -355,7 +356,7 @@ QString GroundPanel::resultText() const {
     if (!c.ground) {
         constexpr std::size_t needed = 4;
         return marked < needed ? tr("%1 of at least 4 points marked.").arg(marked)
-                               : "▲ " + text(c.groundReason);
+                               : "▲ " + words::inWords(c.groundReason);
     }
     const motion::GroundFit& fit = c.ground->fit;
     constexpr Eigen::Index upwards = 5; // of motion::CameraChange
@@ -524,7 +525,7 @@ void GroundPanel::refreshStage() {
             model::Construct drawn;
             drawn.labelAt = fromMarksPicture(mark->second);
             drawn.shapes.emplace_back(model::Dot{drawn.labelAt});
-            drawn.label = std::to_string(number);
+            drawn.label = model::asItIs(std::to_string(number));
             guides.marks.push_back(std::move(drawn));
         }
         for (const auto& edge : marks.straightEdges) {
@@ -550,7 +551,8 @@ void GroundPanel::refreshStage() {
                 model::Gap{fromGroundPicture(ends_[0]), fromGroundPicture(ends_[1])});
             drawn.labelAt = fromGroundPicture((ends_[0] + ends_[1]) * 0.5);
             if (measured_->text().contains("±")) {
-                drawn.label = measured_->text().section(" m", 0, 0).toStdString() + " m";
+                drawn.label =
+                    model::asItIs(measured_->text().section(" m", 0, 0).toStdString() + " m");
             }
         }
         guides.marks.push_back(std::move(drawn));

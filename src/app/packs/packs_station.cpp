@@ -10,6 +10,8 @@
 #include "report/document_pdf.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/pack/json_file.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -319,7 +321,7 @@ void PacksStation::takeLoadRule(const Document& document, const QString& what) {
         draft_.reset();
         desk_.packEdits.setLoadRule(technique::textOf(document), what);
     } catch (const model::InputError& error) {
-        tellProblem(document, text(error.happened()));
+        tellProblem(document, words::inWords(error.happened()));
     }
 }
 
@@ -328,7 +330,7 @@ void PacksStation::takeDrills(const Document& document, const QString& what) {
         draft_.reset();
         desk_.packEdits.setOwnDrills(technique::textOf(document), what);
     } catch (const model::InputError& error) {
-        tellProblem(document, text(error.happened()));
+        tellProblem(document, words::inWords(error.happened()));
     }
 }
 
@@ -342,15 +344,15 @@ void PacksStation::take(const Document& document, const QString& what) {
     try {
         const technique::Pack pack = desk_.shelf.checkedPack(written);
         if (pack.id != before->id) {
-            throw model::InputError(tr("The id of a pack cannot be changed.").toStdString(),
-                                    tr("The pack is as it was.").toStdString(),
-                                    tr("Copy it as your own to give it another.").toStdString());
+            throw model::InputError(model::message("pack.id_changed"),
+                                    model::message("safe.pack_as_it_was"),
+                                    model::message("todo.copy_as_own"));
         }
         draft_.reset();
         shown_ = written;
         desk_.packEdits.setOwnPack(written, what);
     } catch (const model::InputError& error) {
-        tellProblem(document, text(error.happened()));
+        tellProblem(document, words::inWords(error.happened()));
     }
 }
 
@@ -383,14 +385,14 @@ void PacksStation::showLive() {
         const auto reading =
             std::find_if(review->readings.begin(), review->readings.end(),
                          [&](const model::Reading& r) { return r.measureId == id; });
-        const QString value = text(technique::valueWithUncertainty(*reading));
+        const QString value = words::valueWithUncertainty(*reading);
         live_->setText(reading->missing
-                           ? tr("On the open rep: %1").arg(text(reading->missing->text))
+                           ? tr("On the open rep: %1").arg(words::inWords(reading->missing->why))
                            : tr("On the open rep: %1, %2%3")
                                  .arg(value, verdictText(reading->verdict),
                                       reading->range ? tr(" (good: %1)")
-                                                           .arg(text(technique::rangeText(
-                                                               *reading->range, reading->unit)))
+                                                           .arg(words::rangeText(*reading->range,
+                                                                                 reading->unit))
                                                      : QString()));
         return;
     }
@@ -408,9 +410,9 @@ void PacksStation::copyAs(const QString& name) {
         const auto& packs = desk_.shelf.packs();
         if (id.empty() || std::any_of(packs.begin(), packs.end(),
                                       [&](const technique::Pack& p) { return p.id == id; })) {
-            throw model::InputError(
-                tr("There is a technique “%1” already.").arg(name).toStdString(),
-                tr("Nothing was changed.").toStdString(), tr("Choose another name.").toStdString());
+            throw model::InputError(model::message("pack.exists", name.toStdString()),
+                                    model::message("safe.nothing_changed"),
+                                    model::message("todo.other_name"));
         }
         const Document copy = technique::copied(technique::documentOf(pack->text, pack->file), id,
                                                 name.toStdString());

@@ -2,6 +2,7 @@
 
 #include "app/shared/labels.h"
 #include "report/take_home.h"
+#include "words/words.h"
 
 #include <QVBoxLayout>
 
@@ -32,12 +33,10 @@ void AskBackCard::refresh() {
         coaching::wordsOf(open_.pack(), library_.planChoice(askBack->visit), askBack->focusFaultId);
     heading_->setText(tr("First: on %1 the focus was “%2”")
                           .arg(report::dayText(askBack->visit.filmed), text(focus.name)));
-    QStringList lines;
-    for (const std::string& line : coaching::askBackText(open_.pack(), *askBack)) {
-        lines << text(line).toHtmlEscaped();
-    }
+    QStringList lines = words::inWords(coaching::toldAskBack(open_.pack(), *askBack));
     const QString advice = lines.takeLast(); // what a hurried eye should catch
-    text_->setText("<b>" + advice + "</b><br>" + lines.join("<br>"));
+    text_->setText("<b>" + advice.toHtmlEscaped() + "</b><br>" +
+                   lines.join('\n').toHtmlEscaped().replace('\n', "<br>"));
 }
 
 } // namespace kestrel::app

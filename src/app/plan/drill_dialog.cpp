@@ -3,6 +3,7 @@
 #include "app/shared/labels.h"
 #include "desk/job.h"
 #include "report/pack_page.h"
+#include "words/words.h"
 
 #include <QComboBox>
 #include <QDialogButtonBox>
@@ -110,7 +111,7 @@ QWidget* DrillDialog::makeFilters() {
     place_->addItem(tr("anywhere"), anyPlace);
     for (const coaching::DrillPlace place :
          {coaching::DrillPlace::home, coaching::DrillPlace::aid, coaching::DrillPlace::field}) {
-        place_->addItem(text(coaching::placeText(place)), static_cast<int>(place));
+        place_->addItem(words::inWords(coaching::nameOf(place)), static_cast<int>(place));
     }
     add(tr("Place"), place_, "drillPlace");
     minutes_ = new QSpinBox;

@@ -4,6 +4,8 @@
 #include "app/shared/not_judged_text.h"
 #include "app/shared/verdict_text.h"
 #include "report/chain_picture.h"
+#include "words/measured.h"
+#include "words/words.h"
 
 #include <QComboBox>
 #include <QDialog>
@@ -73,7 +75,7 @@ void FindingsPanel::refresh() {
     } else if (findings.faults.empty()) {
         why_->setText(tr("The film shows no fault for certain. Keep the strengths."));
     } else {
-        why_->setText(text(findings.whyFirst));
+        why_->setText(words::inWords(findings.whyFirst));
     }
     refreshNotJudged();
     refreshFindings();
@@ -84,7 +86,8 @@ void FindingsPanel::refresh() {
         const auto strength =
             std::find_if(findings.strengths.begin(), findings.strengths.end(),
                          [&](const model::Strength& s) { return s.measureId == id; });
-        const QString often = text(coaching::howOften(strength->shownIn, strength->readIn));
+        const QString often =
+            words::inWords(coaching::howOften(strength->shownIn, strength->readIn));
         strengths << "● " + text(technique::findMeasure(open_.pack(), id)->name) +
                          (often.isEmpty() ? QString() : ", " + often);
     }
@@ -113,9 +116,9 @@ QString FindingsPanel::faultText(const model::Fault& fault) const {
     if (fault.added) {
         how << tr("you saw it");
     } else {
-        how << QString::fromUtf8(name(fault.confidence).data());
+        how << words::confidenceText(fault.confidence);
     }
-    const QString often = text(coaching::howOften(fault.shownIn, fault.readIn));
+    const QString often = words::inWords(coaching::howOften(fault.shownIn, fault.readIn));
     if (!often.isEmpty() && !fault.added) {
         how << often;
     }
@@ -126,8 +129,8 @@ QString FindingsPanel::faultText(const model::Fault& fault) const {
         signs << tr("%1: %2 %3, good is %4")
                      .arg(at == nullptr ? text(reading.positionId) : text(at->name),
                           text(technique::findMeasure(open_.pack(), reading.measureId)->name),
-                          text(technique::valueWithUncertainty(reading)),
-                          text(technique::rangeText(*reading.range, reading.unit)));
+                          words::valueWithUncertainty(reading),
+                          words::rangeText(*reading.range, reading.unit));
     }
     for (const std::string& id : fault.denials) {
         signs << tr("you answered no: %1")

@@ -2,6 +2,7 @@
 
 #include "app/plan/drill_dialog.h"
 #include "app/shared/labels.h"
+#include "words/words.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -109,7 +110,7 @@ void FocusPanel::refreshDrills() {
             tr("%1 · %2 · %3 min · %4")
                 .arg(text(drill.name), text(coaching::doseFor(drill, visit_.doseAge())))
                 .arg(drill.minutes)
-                .arg(text(coaching::placeText(drill.place))));
+                .arg(words::inWords(coaching::nameOf(drill.place))));
         box->setObjectName("drill_" + text(id));
         box->setToolTip(text(drill.setUp));
         box->setChecked(std::find(plan.drillIds.begin(), plan.drillIds.end(), id) !=

@@ -6,6 +6,7 @@
 #include "report/document_pdf.h"
 #include "report/homework_calendar.h"
 #include "report/take_home.h"
+#include "words/words.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -270,18 +271,14 @@ model::PlanWish HomeworkPanel::wished() const {
 }
 
 void HomeworkPanel::plan() {
-    std::vector<std::string> remarks;
+    std::vector<model::Message> remarks;
     problems_.trying([&] { remarks = planEdits_.planHomework(wished(), tr("Plan the homework")); });
     showRemarks(remarks);
 }
 
-void HomeworkPanel::showRemarks(const std::vector<std::string>& remarks) {
-    QStringList lines;
-    for (const std::string& remark : remarks) {
-        lines << text(remark);
-    }
-    remarks_->setText(lines.join("\n"));
-    remarks_->setVisible(!lines.isEmpty());
+void HomeworkPanel::showRemarks(const std::vector<model::Message>& remarks) {
+    remarks_->setText(words::inWords(remarks).join("\n"));
+    remarks_->setVisible(!remarks.empty());
 }
 
 void HomeworkPanel::showDays() {
@@ -297,7 +294,8 @@ void HomeworkPanel::showDays() {
         if (day == nullptr || day->data(0, dayRole).toString() != iso) {
             day = new QTreeWidgetItem(days_);
             day->setData(0, dayRole, iso);
-            day->setText(0, dayName(item.day) + " · " + text(coaching::stageText(item.stage)));
+            day->setText(0,
+                         dayName(item.day) + " · " + words::inWords(coaching::nameOf(item.stage)));
             QFont bold = days_->font();
             bold.setBold(true);
             day->setFont(0, bold);
@@ -356,7 +354,7 @@ void HomeworkPanel::moveDay(int days) {
     } else {
         wish.moved[proposed] = to;
     }
-    std::vector<std::string> remarks;
+    std::vector<model::Message> remarks;
     problems_.trying([&] {
         remarks = planEdits_.planHomework(wish, tr("Move homework to %1").arg(dayName(to)));
     });

@@ -44,7 +44,7 @@ class HomeworkPanel : public QWidget {
     void showWish(const model::PlanWish& wish);
     void showEquipment(const model::PlanWish& wish);
     void showDays();
-    void showRemarks(const std::vector<std::string>& remarks);
+    void showRemarks(const std::vector<model::Message>& remarks);
     [[nodiscard]] model::PlanWish wished() const;
     void plan();
     /// Moves the day that is chosen by that many days.

@@ -1,7 +1,7 @@
 #include "app/shared/keys_dialog.h"
 
-#include "app/shared/keys.h"
 #include "app/shared/labels.h"
+#include "words/keys.h"
 
 #include <QDialogButtonBox>
 #include <QGridLayout>
@@ -11,19 +11,19 @@
 namespace kestrel::app {
 namespace {
 
-QString keysOf(const KeyRow& row) {
+QString keysOf(const words::KeyRow& row) {
     constexpr qsizetype most = 2; // others are the same sign on other keyboards
-    return keyNames(row).mid(0, most).join(KeysDialog::tr("  or  "));
+    return words::keyNames(row).mid(0, most).join(KeysDialog::tr("  or  "));
 }
 
-QWidget* pageOf(Where where, const QString& heading) {
+QWidget* pageOf(words::Where where, const QString& heading) {
     auto* page = new QWidget;
     auto* grid = new QGridLayout(page);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(14);
     grid->addWidget(headingLabel(heading), 0, 0, 1, 2);
     int at = 1;
-    for (const KeyRow& row : keyTable()) {
+    for (const words::KeyRow& row : words::keyTable()) {
         if (row.where == where) {
             auto* key = new QLabel("<b>" + keysOf(row).toHtmlEscaped() + "</b>");
             auto* words = new QLabel(row.words);
@@ -47,10 +47,10 @@ KeysDialog::KeysDialog(QWidget* parent) : QDialog(parent) {
     auto* row = new QHBoxLayout;
     row->setSpacing(24);
     auto* left = new QVBoxLayout;
-    left->addWidget(pageOf(Where::anywhere, tr("Everywhere")));
-    left->addWidget(pageOf(Where::onFilm, tr("On a film: Film and Bench")), 1);
+    left->addWidget(pageOf(words::Where::anywhere, tr("Everywhere")));
+    left->addWidget(pageOf(words::Where::onFilm, tr("On a film: Film and Bench")), 1);
     row->addLayout(left, 2);
-    row->addWidget(pageOf(Where::onBench, tr("On the Bench")), 3);
+    row->addWidget(pageOf(words::Where::onBench, tr("On the Bench")), 3);
     column->addLayout(row);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::close);

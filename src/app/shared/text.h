@@ -1,9 +1,9 @@
 #pragma once
 
-#include "report/text.h"
+#include "words/text.h"
 
 namespace kestrel::app {
 
-using report::text;
+using words::text;
 
 } // namespace kestrel::app

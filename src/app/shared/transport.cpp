@@ -2,7 +2,7 @@
 
 #include "app/shared/clip_map.h"
 #include "app/shared/icon.h"
-#include "app/shared/keys.h"
+#include "words/keys.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -30,15 +30,15 @@ Transport::Transport(desk::OpenClip& open, ClipMap& map, QWidget* parent)
         row->addWidget(b);
         return b;
     };
-    button("backTen", tr("Back ten frames (%1)").arg(keyName(Action::backTen)), "back_ten",
-           [this] { step(-10); });
-    button("backOne", tr("Back one frame (%1)").arg(keyName(Action::back)), "back_one",
-           [this] { step(-1); });
-    play_ = button("play", tr("Play or pause (%1)").arg(keyName(Action::play)), "play",
-                   [this] { togglePlay(); });
-    button("onOne", tr("On one frame (%1)").arg(keyName(Action::on)), "on_one",
+    button("backTen", tr("Back ten frames (%1)").arg(words::keyName(words::Action::backTen)),
+           "back_ten", [this] { step(-10); });
+    button("backOne", tr("Back one frame (%1)").arg(words::keyName(words::Action::back)),
+           "back_one", [this] { step(-1); });
+    play_ = button("play", tr("Play or pause (%1)").arg(words::keyName(words::Action::play)),
+                   "play", [this] { togglePlay(); });
+    button("onOne", tr("On one frame (%1)").arg(words::keyName(words::Action::on)), "on_one",
            [this] { step(1); });
-    button("onTen", tr("On ten frames (%1)").arg(keyName(Action::onTen)), "on_ten",
+    button("onTen", tr("On ten frames (%1)").arg(words::keyName(words::Action::onTen)), "on_ten",
            [this] { step(10); });
 
     speed_ = new QComboBox;

@@ -2,7 +2,7 @@
 
 #include "model/reading.h"
 #include "report/palette.h"
-#include "technique/judge/reading_text.h"
+#include "words/words.h"
 
 #include <QString>
 
@@ -10,8 +10,7 @@ namespace kestrel::app {
 
 /// The verdict's own sign and its word: "▲ outside".
 inline QString verdictText(model::Verdict verdict) {
-    return QString::fromUtf8(report::verdictSign(verdict)) + " " +
-           QString::fromStdString(technique::verdictText(verdict));
+    return QString::fromUtf8(report::verdictSign(verdict)) + " " + words::verdictText(verdict);
 }
 
 } // namespace kestrel::app

@@ -5,6 +5,7 @@
 #include "app/squad/player_dialog.h"
 #include "coaching/growth.h"
 #include "model/input_error.h"
+#include "words/words.h"
 
 #include <QDate>
 #include <QFrame>
@@ -217,12 +218,10 @@ void SquadStation::refreshClips() {
         return;
     }
     heading_->setText(text(player->name));
-    QString about = aboutPlayer(*player, desk_.clock());
-    for (const std::string& line : coaching::growthText(coaching::growthOf(
-             player->born, player->sex, desk_.library.heights(player->id), desk_.clock()))) {
-        about += "\n" + text(line);
-    }
-    about_->setText(about);
+    const QString about = aboutPlayer(*player, desk_.clock());
+    const coaching::Growth growth = coaching::growthOf(
+        player->born, player->sex, desk_.library.heights(player->id), desk_.clock());
+    about_->setText((QStringList{about} + words::inWords(coaching::toldGrowth(growth))).join("\n"));
     const auto clips = desk_.library.clips(player->id);
     if (clips.empty()) {
         clips_->addWidget(
@@ -289,7 +288,7 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
                      judgement(player, clip, rep);
         }
     } catch (const model::InputError& error) {
-        state = "▲ " + text(error.happened()) + " " + text(error.todo());
+        state = "▲ " + words::inWords(error.happened()) + " " + words::inWords(error.todo());
     }
     auto* about = new QLabel(state);
     about->setWordWrap(true);

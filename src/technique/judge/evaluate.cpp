@@ -3,7 +3,6 @@
 #include "motion/body_segments.h"
 #include "motion/propagation.h"
 #include "technique/judge/instant_reading.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/course.h"
 #include "technique/kinds/flight.h"
 #include "technique/kinds/heading.h"
@@ -174,15 +173,14 @@ class Evaluation {
         const auto counted = rep_.counts.find(measure.id);
         if (counted == rep_.counts.end()) {
             reading.missing = MissingReason{MissingReason::Kind::notCounted,
-                                            "Count it on the Bench: " + measure.note};
+                                            model::message("count.not_counted", measure.note)};
             return;
         }
         model::Reading time;
         readTime(measure, time);
         if (!time.value || *time.value <= 0.0) {
             reading.missing = time.missing.value_or(
-                MissingReason{MissingReason::Kind::degenerate,
-                              "The two instants between which it is counted are the same."});
+                MissingReason{MissingReason::Kind::degenerate, model::message("count.no_time")});
             return;
         }
         // readTime() speaks in seconds when the measure's own unit is not milliseconds.
@@ -195,23 +193,17 @@ class Evaluation {
 
     [[nodiscard]] bool readableView(const Measure& measure, model::Reading& reading) const {
         if (!c_.view) {
-            reading.missing =
-                MissingReason{MissingReason::Kind::viewUnknown,
-                              "Say on the Film station from where this clip was filmed."};
+            reading.missing = MissingReason{MissingReason::Kind::viewUnknown,
+                                            model::message("film.view_unknown")};
             return false;
         }
         if (std::find(measure.views.begin(), measure.views.end(), *c_.view) !=
             measure.views.end()) {
             return true;
         }
-        std::string valid;
-        for (const model::View view : measure.views) {
-            valid += (valid.empty() ? "" : " or ") + viewText(view);
-        }
-        reading.missing =
-            MissingReason{MissingReason::Kind::invalidView,
-                          "It can be read from the " + valid + "; this clip was filmed from the " +
-                              viewText(*c_.view) + ", where it does not show."};
+        reading.missing = MissingReason{
+            MissingReason::Kind::invalidView,
+            model::message("film.other_view", anyOf(measure.views), nameOfView(*c_.view))};
         return false;
     }
 

@@ -43,11 +43,11 @@ struct Circumstances {
     model::CameraMotion camera;
     std::optional<model::Metres> bodyHeight; ///< standing height
     std::optional<Ground> ground;            ///< unset: nothing usable is marked on the ground
-    std::string groundReason;                ///< why marks that are there cannot be used
+    model::Message groundReason;             ///< why marks that are there cannot be used
     std::optional<PictureScale> scale;       ///< at the player, from a known length
     /// Unset: the motion was filmed once, or the other film cannot be used yet (`secondReason`).
     std::shared_ptr<const SecondView> second;
-    std::string secondReason;
+    model::Message secondReason;
     /// Both cameras, where they have been worked out already (bothCameras); unset: that is done for
     /// each evaluation.
     std::shared_ptr<const motion::CameraPair> cameras;

@@ -51,16 +51,10 @@ double degrees(double radians) {
 
 } // namespace
 
-std::string shownText(Shown shown) {
-    switch (shown) {
-    case Shown::readable:
-        return "can be read";
-    case Shown::bracketed:
-        return "only bracketed";
-    case Shown::notSeen:
-        break;
-    }
-    return "not seen";
+model::Message nameOf(Shown shown) {
+    return model::message(shown == Shown::readable    ? "shown.readable"
+                          : shown == Shown::bracketed ? "shown.bracketed"
+                                                      : "shown.not_seen");
 }
 
 BlurCost blurCost(const Filming::Fastest& fastest, const FilmFacts& facts, double exposure) {

@@ -21,8 +21,7 @@ enum class Shown {
     notSeen,   ///< the frames are too far apart to tell
 };
 
-/// "can be read", "only bracketed", "not seen".
-std::string shownText(Shown shown);
+model::Message nameOf(Shown shown);
 
 /// A key position: how many frames it lasts.
 struct PositionShown {

@@ -4,11 +4,13 @@
 
 #include <array>
 #include <cmath>
-#include <cstdio>
 
 namespace kestrel::technique {
 namespace {
 
+using model::Figure;
+using model::Message;
+using model::message;
 using Grade = FilmRemark::Grade;
 
 // Limits of the grades: working figures, a few times what a coach can place by hand.
@@ -18,103 +20,85 @@ constexpr double blownShare = 0.05;
 constexpr double darkMean = 0.2;
 constexpr double stillPx = 1.0;
 
-template <class... Arguments>
-std::string formatted(const char* format, const Arguments&... arguments) {
-    std::array<char, 512> text{};
-    std::snprintf(text.data(), text.size(), format, arguments...);
-    return text.data();
-}
-
 Grade gradeOf(double degrees) {
     return degrees <= fineDegrees    ? Grade::good
            : degrees <= roughDegrees ? Grade::mind
                                      : Grade::poor;
 }
 
+/// A remark of several sentences.
+FilmRemark remark(Grade grade, std::vector<Message> sentences) {
+    return {grade, model::listOf("list.sentences", std::move(sentences))};
+}
+
 FilmRemark size(const Pack& pack, const FilmFacts& facts, const FilmCheck& check) {
     const double degrees = check.placingDegrees;
-    FilmRemark remark;
-    remark.grade = gradeOf(degrees);
-    remark.text = formatted("The player is about %.0f pixels tall. Careful clicks leave the %s "
-                            "unsure by ±%.1f°.",
-                            facts.playerHeightPx, pack.filming.fastest.segment.c_str(),
-                            model::coverage95 * degrees);
-    if (remark.grade != Grade::good) {
-        remark.text += " Come nearer or zoom in, so that the player fills most of the height.";
+    std::vector<Message> says{message("film.size", Figure{facts.playerHeightPx},
+                                      pack.filming.fastest.segment,
+                                      Figure{model::coverage95 * degrees, 1})};
+    if (gradeOf(degrees) != Grade::good) {
+        says.push_back(message("film.come_nearer"));
     }
-    return remark;
+    return remark(gradeOf(degrees), std::move(says));
 }
 
 FilmRemark frames(const Pack& pack, const FilmFacts& facts) {
     constexpr double rounding = 0.98; // 119.88 is 120
     const double rate = 1.0 / facts.frameInterval;
-    FilmRemark remark;
-    remark.text =
-        formatted("A frame every %.1f ms (%.4g a second).", 1000.0 * facts.frameInterval, rate);
-    if (rate >= rounding * pack.filming.goodRate) {
-        return remark;
+    // A rate is told to four figures: 29.97, 119.9, 1000.
+    const int decimals = rate < 100.0 && std::abs(rate - std::round(rate)) > 0.005   ? 2
+                         : rate < 1000.0 && std::abs(rate - std::round(rate)) > 0.05 ? 1
+                                                                                     : 0;
+    std::vector<Message> says{
+        message("film.frames", Figure{1000.0 * facts.frameInterval, 1}, Figure{rate, decimals})};
+    Grade grade = Grade::good;
+    if (rate < rounding * pack.filming.lowestRate) {
+        grade = Grade::poor;
+        says.push_back(message("film.too_few_frames", Figure{pack.filming.lowestRate}));
+    } else if (rate < rounding * pack.filming.goodRate) {
+        grade = Grade::mind;
+        says.push_back(message("film.more_frames", Figure{pack.filming.goodRate}));
     }
-    remark.grade = rate >= rounding * pack.filming.lowestRate ? Grade::mind : Grade::poor;
-    remark.text +=
-        formatted(remark.grade == Grade::mind ? " %.0f would show the fastest part better."
-                                              : " The fastest part is missed; film it at %.0f.",
-                  remark.grade == Grade::mind ? pack.filming.goodRate : pack.filming.lowestRate);
-    return remark;
+    return remark(grade, std::move(says));
 }
 
 FilmRemark blur(const Pack& pack, const FilmFacts& facts, const BlurCost& open) {
     const Filming::Fastest& fastest = pack.filming.fastest;
-    FilmRemark remark;
-    remark.grade = gradeOf(open.degrees) == Grade::good ? Grade::good : Grade::mind;
-    if (facts.playerHeightPx > 0.0) {
-        remark.text =
-            formatted("The %s goes up to %.0f pixels from frame to frame and blurs by that "
-                      "much when the shutter stays open.",
-                      fastest.part.c_str(), open.pxBetweenFrames);
-    } else {
-        remark.text = "The " + fastest.part + " blurs when the shutter stays open.";
-    }
-    remark.text +=
-        formatted(" That costs up to ±%.0f° in the %s; a shutter of %s keeps it to ±%.0f°.",
-                  model::coverage95 * open.degrees, fastest.segment.c_str(),
-                  shutterText(exposureForBlur(fastest, fineDegrees)).c_str(),
-                  model::coverage95 * fineDegrees);
-    return remark;
+    return remark(gradeOf(open.degrees) == Grade::good ? Grade::good : Grade::mind,
+                  {facts.playerHeightPx > 0.0
+                       ? message("film.blur_px", fastest.part, Figure{open.pxBetweenFrames})
+                       : message("film.blur", fastest.part),
+                   message("film.blur_cost", Figure{model::coverage95 * open.degrees},
+                           fastest.segment, nameOfShutter(exposureForBlur(fastest, fineDegrees)),
+                           Figure{model::coverage95 * fineDegrees})});
 }
 
 FilmRemark light(const PictureFacts& picture) {
     if (picture.tooBright > blownShare) {
-        return {Grade::mind,
-                formatted("%.0f %% of the picture is white without detail; limbs in it "
-                          "cannot be found. Film with the sun behind you.",
-                          100.0 * picture.tooBright)};
+        return {Grade::mind, message("film.blown", Figure{100.0 * picture.tooBright})};
     }
     if (picture.brightness < darkMean) {
-        return {Grade::mind,
-                "The film is dark. A phone then keeps its shutter open longer, so expect "
-                "blur; film in brighter light."};
+        return {Grade::mind, message("film.dark")};
     }
-    return {Grade::good, "The light is right."};
+    return {Grade::good, message("film.light_right")};
 }
 
 FilmRemark steadiness(const PictureFacts& picture) {
     if (!picture.cameraFollowed) {
-        return {Grade::mind, "The background shows too little to tell whether the camera moved."};
+        return {Grade::mind, message("film.camera_not_followed")};
     }
     if (picture.driftPx <= stillPx) {
-        return {Grade::good, "The camera stood still."};
+        return {Grade::good, message("film.camera_still")};
     }
     return {Grade::mind,
-            formatted("The camera moved by up to %.0f pixels and shook by %.1f. Measure "
-                      "paths and drifts against the background.",
-                      picture.driftPx, picture.shakePx)};
+            message("film.camera_moved", Figure{picture.driftPx}, Figure{picture.shakePx, 1})};
 }
 
 } // namespace
 
-std::string shutterText(double seconds) {
+Message nameOfShutter(double seconds) {
     if (seconds >= 0.5) {
-        return formatted("%.1f s", seconds);
+        return message("shutter.seconds", Figure{seconds, 1});
     }
     // Shutters come in round figures.
     constexpr std::array usual{2.0,   4.0,   8.0,    15.0,   30.0,   60.0,   125.0, 250.0,
@@ -126,7 +110,7 @@ std::string shutterText(double seconds) {
             break;
         }
     }
-    return formatted("1/%.0f s", best);
+    return message("shutter.part", Figure{best});
 }
 
 std::vector<FilmRemark> filmRemarks(const Pack& pack, const FilmFacts& facts,

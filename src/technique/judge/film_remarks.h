@@ -3,13 +3,12 @@
 #include "technique/judge/film_check.h"
 
 #include <optional>
-#include <string>
 #include <vector>
 
-/// The film check in words, the same on the Film station and the command line.
+/// What the film check has to say of a film.
 namespace kestrel::technique {
 
-/// What the first pass over a film found, as far as the words need it.
+/// What the first pass over a film found, as far as the remarks need it.
 struct PictureFacts {
     double brightness = 0.5; ///< mean luma, 0 to 1
     double tooBright = 0.0;  ///< share of the picture without detail
@@ -22,7 +21,7 @@ struct PictureFacts {
 struct FilmRemark {
     enum class Grade { good, mind, poor };
     Grade grade = Grade::good;
-    std::string text; ///< what is so and what it costs
+    model::Message says; ///< what is so and what it costs
 };
 
 /// One remark each on the player's size, the frames, the blur, the light and the camera's
@@ -30,7 +29,8 @@ struct FilmRemark {
 std::vector<FilmRemark> filmRemarks(const Pack& pack, const FilmFacts& facts,
                                     const std::optional<PictureFacts>& picture);
 
-/// "1/1000 s"; times of half a second and more as "0.5 s".
-std::string shutterText(double seconds);
+/// An exposure as cameras have it, no longer than `seconds`: “1/1000 s”; from half a second on as
+/// it is.
+model::Message nameOfShutter(double seconds);
 
 } // namespace kestrel::technique

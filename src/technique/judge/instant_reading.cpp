@@ -5,7 +5,6 @@
 #include "motion/heading.h"
 #include "motion/propagation.h"
 #include "motion/segment_depth.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/limb_depth.h"
 #include "technique/pack/roles.h"
@@ -50,7 +49,7 @@ bool hasLength(const InstantKind& how, const std::vector<Point2>& points) {
 /// Each segment's angle out of the picture plane as far as it is known.
 struct Tilts {
     std::array<double, 2> deg{};
-    std::string tooFar; ///< why the picture angle says too little; empty when it does not
+    model::Message tooFar; ///< why the picture angle says too little; empty when it does not
 };
 
 /// One measure being read: its points resolved, then value, then uncertainty, then what shows it.
@@ -101,11 +100,10 @@ class InstantReading {
             std::any_of(measure_.points.begin(), measure_.points.end(),
                         [](const PointExpression& p) { return p.isCentreOfMass; });
         if (weighsTheBody && !height_) {
-            reading.missing = MissingReason{
-                MissingReason::Kind::noBodyHeight,
-                "How sure the centre of mass is depends on the player's height in the picture, "
-                "which is not known: place the landmarks of " +
-                    findPosition(pack_, pack_.bodyHeight.at)->name + " first."};
+            reading.missing =
+                MissingReason{MissingReason::Kind::noBodyHeight,
+                              model::message("height.for_centre_of_mass",
+                                             findPosition(pack_, pack_.bodyHeight.at)->name)};
             return false;
         }
         auto at = points(measure_.points, measure_.at, reading.missing);
@@ -124,11 +122,8 @@ class InstantReading {
             std::optional<MissingReason> why;
             auto path = points(pack_.bodyHeight.path, pack_.bodyHeight.at, why);
             if (!path) {
-                reading.missing = MissingReason{
-                    MissingReason::Kind::noBodyHeight,
-                    "It is measured in body heights, and the player's height in the picture is not "
-                    "known: " +
-                        why->text};
+                reading.missing = MissingReason{MissingReason::Kind::noBodyHeight,
+                                                model::message("height.because", why->why)};
                 return false;
             }
             heightPath_ = std::move(*path);
@@ -145,9 +140,7 @@ class InstantReading {
             return true;
         }
         reading.missing =
-            MissingReason{MissingReason::Kind::degenerate,
-                          "Two of its points lie on the same spot, so the line between them has no "
-                          "direction."};
+            MissingReason{MissingReason::Kind::degenerate, model::message("line.no_direction")};
         return false;
     }
 
@@ -220,9 +213,8 @@ class InstantReading {
             constexpr double mostCountedDeg = 65.0; // beyond, a line has hardly a direction at all
             tilts.deg[i] = std::max(tilts.deg[i], std::min(tilt, mostCountedDeg));
             if (bone && tilt > mostTiltDeg) {
-                tilts.tooFar = "The line from " + from.name + " to " + to.name + " points about " +
-                               valueText(tilt, model::Unit::degrees) +
-                               " towards or away from the camera here, so its angle does not show.";
+                tilts.tooFar = model::message("line.out_of_plane", from.name, to.name,
+                                              model::Measured{tilt, model::Unit::degrees});
             }
         }
         return tilts;
@@ -278,25 +270,21 @@ class InstantReading {
         reading.uncertainty.outOfPlane = sd;
     }
 
-    [[nodiscard]] std::string tooDeep(const motion::AngleFromOneView& angle,
-                                      const std::optional<model::LimbChoice>& limb) const {
+    [[nodiscard]] model::Message tooDeep(const motion::AngleFromOneView& angle,
+                                         const std::optional<model::LimbChoice>& limb) const {
         const auto line = [&](std::size_t i, Degrees tilt) {
             const auto& [from, to] = how_.segments[i];
-            return at_[from].name + " to " + at_[to].name + " points about " +
-                   valueText(tilt.value, model::Unit::degrees);
+            return model::message("line.tilt", at_[from].name, at_[to].name,
+                                  model::Measured{tilt.value, model::Unit::degrees});
         };
-        std::string text = "The line from " + line(0, angle.firstTilt) + ", that from " +
-                           line(1, angle.secondTilt) +
-                           " towards or away from the camera here, so their angle does not show.";
+        std::vector<model::Message> sentences{model::message(
+            "angle.out_of_plane", line(0, angle.firstTilt), line(1, angle.secondTilt))};
         if (limb && !limb->counted) {
-            const std::string& joint = at_[1].name;
-            text += " It is about " + valueText(limb->together, measure_.unit) + " if the " +
-                    joint + " is nearer than both its neighbours, or farther, and about " +
-                    valueText(limb->through, measure_.unit) +
-                    " if it lies between them in depth: "
-                    "say which (Z).";
+            sentences.push_back(
+                model::message("angle.either_fold", model::Measured{limb->together, measure_.unit},
+                               at_[1].name, model::Measured{limb->through, measure_.unit}));
         }
-        return text;
+        return model::listOf("list.sentences", std::move(sentences));
     }
 
     void addUncertainty(model::Reading& reading) const {
@@ -331,11 +319,11 @@ class InstantReading {
         model::Construct main = construct(at_, measure_.at);
         if (!before_.empty()) {
             model::Construct earlier = construct(before_, measure_.minus);
-            earlier.label = valueText(how_.value(KindInput{pointsAt(before_, x_), 0.0, sign_, 0.0}),
-                                      measure_.unit);
+            earlier.label = model::valueOf(
+                how_.value(KindInput{pointsAt(before_, x_), 0.0, sign_, 0.0}), measure_.unit);
             reading.constructs.push_back(std::move(earlier));
         }
-        main.label = valueText(*reading.value, measure_.unit);
+        main.label = model::valueOf(*reading.value, measure_.unit);
         reading.constructs.push_back(std::move(main));
     }
 

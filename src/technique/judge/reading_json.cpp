@@ -28,7 +28,7 @@ json limbToJson(const std::optional<model::LimbChoice>& limb) {
 } // namespace
 
 json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings,
-                    std::optional<model::Metres> height) {
+                    const model::Wording& words, std::optional<model::Metres> height) {
     json list = json::array();
     for (const model::Reading& r : readings) {
         list.push_back({
@@ -47,15 +47,15 @@ json readingsToJson(const Pack& pack, const std::vector<model::Reading>& reading
             {"range", r.range ? json{orNull(r.range->low), orNull(r.range->high)} : json(nullptr)},
             {"basis", orNull(r.rangeBasis)},
             {"school", orNull(r.rangeSchool)},
-            {"missing_reason", r.missing ? json(r.missing->text) : json(nullptr)},
+            {"missing_reason", r.missing ? json(words(r.missing->why)) : json(nullptr)},
         });
     }
     return list;
 }
 
-json sequenceToJson(const SequenceReading& sequence) {
+json sequenceToJson(const SequenceReading& sequence, const model::Wording& words) {
     if (sequence.missing) {
-        return {{"missing_reason", sequence.missing->text}};
+        return {{"missing_reason", words(sequence.missing->why)}};
     }
     json links = json::array();
     for (const LinkCurve& link : sequence.links) {
@@ -72,7 +72,7 @@ json sequenceToJson(const SequenceReading& sequence) {
                            {"value", link.peak->value},
                            {"sd", link.peak->sd}};
         } else {
-            one["refusal"] = link.refusal;
+            one["refusal"] = words(link.refusal);
         }
         for (const CurvePoint& p : link.points) {
             one["curve"].push_back({p.time, p.value, p.sd});
@@ -106,23 +106,22 @@ std::map<std::string, int> readPositions(const Pack& pack, const std::filesystem
     const json content = parseJson(readText(file), file);
     if (!content.is_object() || !content.contains("positions") ||
         !content.at("positions").is_object()) {
-        throw dataError(file, "/positions", "an object of positions and frames is missing");
+        throw dataError(file, "/positions", model::message("data.positions_missing"));
     }
     std::map<std::string, int> positions;
     for (const auto& [id, value] : content.at("positions").items()) {
         const std::string place = "/positions/" + id;
         if (findPosition(pack, id) == nullptr) {
-            throw dataError(file, place, "the pack “" + pack.id + "” has no such position");
+            throw dataError(file, place, model::message("data.no_such_position", pack.id));
         }
         const json frame = value.is_object() ? value.value("frame", json()) : value;
         if (!frame.is_number_integer()) {
-            throw dataError(file, place, "a frame number is missing");
+            throw dataError(file, place, model::message("data.frame_missing"));
         }
         const auto number = frame.get<std::int64_t>();
         if (number < 0 || number >= frameCount) {
             throw dataError(file, place,
-                            "the clip has no frame " + std::to_string(number) + "; its last is " +
-                                std::to_string(frameCount - 1));
+                            model::message("data.no_such_frame", number, frameCount - 1));
         }
         positions[id] = static_cast<int>(number);
     }

@@ -1,7 +1,6 @@
 #include "technique/kinds/course.h"
 
 #include "motion/out_of_plane.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/course_kinds.h"
 #include "technique/kinds/courses.h"
 #include "technique/kinds/inputs.h"
@@ -20,7 +19,7 @@ using model::Point2;
 
 /// The smoothed path in the stretch, drawn on its last frame.
 model::Construct drawn(const std::vector<CoursePoint>& points, const Circumstances& c, int frame,
-                       const std::vector<Point2>& marks, const std::string& label) {
+                       const std::vector<Point2>& marks, const model::Message& label) {
     model::Construct construct;
     construct.frame = frame;
     const auto there = [&](Point2 p) { return drawnIn(c, frame, p); };
@@ -79,20 +78,17 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
     if (measure.kind->needsBodyHeight && !bodyHeightPx) {
         reading.missing = MissingReason{
             MissingReason::Kind::noBodyHeight,
-            "It is measured in body heights, and the player's height in the picture is not known: "
-            "place the landmarks of " +
-                findPosition(pack, pack.bodyHeight.at)->name + " first."};
+            model::message("height.for_way", findPosition(pack, pack.bodyHeight.at)->name)};
         return;
     }
     const Courses courses(pack, rep, circumstances);
     const int atFrame = *model::frameOf(rep, measure.at);
     const motion::TimeSpan within =
         courses.stretch(measure.from, measure.fromAfter, measure.at, measure.atAfter);
-    const std::string stretch =
-        findPosition(pack, measure.from)->name + " to " + findPosition(pack, measure.at)->name;
+    const model::Message stretch = stretchBetween(pack, measure.from, measure.at);
     std::vector<CoursePoint> points;
     for (const PointExpression& expression : measure.points) {
-        std::string refusal;
+        model::Message refusal;
         auto point = courses.pointIn(expression, within, stretch, refusal);
         if (!point) {
             reading.missing = MissingReason{MissingReason::Kind::landmarkNotPlaced, refusal};
@@ -132,7 +128,7 @@ void readCourse(const Pack& pack, const model::Rep& rep, const Circumstances& ci
     reading.uncertainty.frames =
         measure.typicalRate * instantSd(circumstances.time, rep, measure.at);
     reading.constructs.push_back(drawn(input.points, circumstances, atFrame, found.marks,
-                                       valueText(*reading.value, measure.unit)));
+                                       model::valueOf(*reading.value, measure.unit)));
     // What runs towards or away from the camera does not show: directions look steeper, drifts
     // smaller.
     if (kind.onLevelPlane) {

@@ -109,10 +109,7 @@ std::optional<Direction> directionOf(CoursePoint& point, motion::TimeSpan within
 }
 
 CourseValue noDirection(const CoursePoint& point) {
-    return {std::nullopt,
-            0.0,
-            "The " + point.name + " is seen on too short a way here to have a direction.",
-            {}};
+    return {std::nullopt, 0.0, model::message("course.no_direction", point.name), {}};
 }
 
 /// Angle between two lines, 0…90.
@@ -224,7 +221,7 @@ CourseValue pathHeading(CourseInput& input) {
         if (!place) {
             return {std::nullopt,
                     0.0,
-                    "The " + input.points[0].name + " is seen above the ground's end.",
+                    model::message("course.above_horizon", input.points[0].name),
                     {}};
         }
         places.push_back({p.time, {place->x(), place->y()}});
@@ -340,11 +337,11 @@ CourseValue speedShare(CourseInput& input) {
         ofWhole = std::max(ofWhole, second[i].pxSd);
     }
     if (whole <= 0.0) {
-        return {std::nullopt,
-                0.0,
-                "Too few frames of this stretch show both the " + input.points[0].name +
-                    " and the " + input.points[1].name + ".",
-                {}};
+        return {
+            std::nullopt,
+            0.0,
+            model::message("course.too_few_show_both", input.points[0].name, input.points[1].name),
+            {}};
     }
     // The steps add up to the way between two ends, each known so well.
     const double share = along / whole;
@@ -381,7 +378,7 @@ CourseValue meanAcceleration(CourseInput& input) {
     if (way <= 0.0) {
         return {std::nullopt,
                 0.0,
-                "The " + input.points[0].name + " does not move before its peak.",
+                model::message("course.still_before_peak", input.points[0].name),
                 {}};
     }
     const double value = found.peak->speed * found.peak->speed / (2.0 * way);
@@ -401,11 +398,8 @@ CourseValue evenRise(CourseInput& input) {
         path.begin(), path.end(), [](const auto& a, const auto& b) { return a.speed < b.speed; });
     constexpr std::ptrdiff_t fewest = 5;
     if (top - path.begin() < fewest) {
-        return {std::nullopt,
-                0.0,
-                "The " + input.points[0].name +
-                    " gains its speed in too few frames here to say how evenly.",
-                {}};
+        return {
+            std::nullopt, 0.0, model::message("course.gain_too_short", input.points[0].name), {}};
     }
     std::vector<double> ways{0.0};
     for (auto p = path.begin() + 1; p <= top; ++p) {
@@ -414,7 +408,7 @@ CourseValue evenRise(CourseInput& input) {
     }
     const double most = moving(*top);
     if (most <= 0.0 || ways.back() <= 0.0) {
-        return {std::nullopt, 0.0, "The " + input.points[0].name + " does not move here.", {}};
+        return {std::nullopt, 0.0, model::message("course.still", input.points[0].name), {}};
     }
     double gap = 0.0;
     double sd = 0.0;
@@ -452,7 +446,7 @@ CourseValue pathStraightness(CourseInput& input) {
         last = &p;
     }
     if (first == nullptr || way <= 0.0) {
-        return {std::nullopt, 0.0, "The " + point.name + " does not move in this stretch.", {}};
+        return {std::nullopt, 0.0, model::message("course.still_in_stretch", point.name), {}};
     }
     const double chord = length(last->px - first->px);
     // Neighbours share their errors as far as the smoothing reaches.
@@ -479,8 +473,7 @@ CourseValue drift(CourseInput& input) {
     const auto from = first == nullptr ? std::nullopt : placeAt(point, first->time);
     const auto to = first == nullptr ? std::nullopt : placeAt(point, farthest->time);
     if (!from || !to) {
-        return {
-            std::nullopt, 0.0, "Too few frames of this stretch show the " + point.name + ".", {}};
+        return {std::nullopt, 0.0, model::message("course.too_few_show", point.name), {}};
     }
     const double head = headShare * input.bodyHeightPx;
     return {length(to->px - from->px) / head,

@@ -10,16 +10,12 @@ namespace {
 
 constexpr double milliseconds = 1000.0;
 
-std::string rounded(double value) {
-    return std::to_string(std::lround(value));
-}
-
 /// Why a peak shorter than the film's frames can show is not told.
-std::string tooShort(const std::string& whatIsFast, const motion::SpeedPeak& peak,
-                     double frameRate) {
-    return whatIsFast + " for " + rounded(milliseconds * peak.lasts) + " ms only; at " +
-           rounded(frameRate) + " frames a second its peak can't be told. Film with at least " +
-           rounded(std::ceil(motion::rateForPeak(peak))) + ".";
+model::Message tooShort(std::string_view id, const CoursePoint& of, const motion::SpeedPeak& peak,
+                        double frameRate) {
+    return model::message(id, of.name, model::Figure{milliseconds * peak.lasts},
+                          model::Figure{frameRate},
+                          model::Figure{std::ceil(motion::rateForPeak(peak))});
 }
 
 struct JointAngle {
@@ -96,11 +92,11 @@ FoundPeak peakOf(CourseInput& input, std::size_t which) {
     FoundPeak found;
     found.peak = motion::speedPeak(point.places, curve, input.within, point.scatter);
     if (!found.peak) {
-        found.refusal = "The speed of the " + point.name + " has no peak in this stretch.";
+        found.refusal = model::message("peak.none", point.name);
         return found;
     }
     if (motion::rateForPeak(*found.peak) > input.frameRate) {
-        found.refusal = tooShort("The " + point.name + " is fast", *found.peak, input.frameRate);
+        found.refusal = tooShort("peak.too_short", point, *found.peak, input.frameRate);
         found.peak.reset();
         return found;
     }
@@ -152,18 +148,17 @@ FoundPeak extensionOf(const CourseInput& input, std::size_t first) {
     FoundPeak found;
     const auto opening = openingOf(input, first);
     if (!opening) {
-        found.refusal =
-            "Too few frames show the whole joint at the " + input.points[first + 1].name + ".";
+        found.refusal = model::message("opening.joint_not_seen", input.points[first + 1].name);
         return found;
     }
     const CoursePoint& angle = opening->angle;
     found.peak = motion::speedPeak(angle.places, opening->speed, input.within, angle.scatter);
     if (!found.peak) {
-        found.refusal = "The " + angle.name + " has no moment of fastest opening in this stretch.";
+        found.refusal = model::message("opening.none", angle.name);
         return found;
     }
     if (motion::rateForPeak(*found.peak) > input.frameRate) {
-        found.refusal = tooShort("The " + angle.name + " opens fast", *found.peak, input.frameRate);
+        found.refusal = tooShort("opening.too_short", angle, *found.peak, input.frameRate);
         found.peak.reset();
         return found;
     }
@@ -171,9 +166,7 @@ FoundPeak extensionOf(const CourseInput& input, std::size_t first) {
                                     [&](const auto& p) { return p.time >= found.peak->time; });
     if (there != angle.places.end() &&
         !opening->shows[static_cast<std::size_t>(there - angle.places.begin())]) {
-        found.refusal = "Where the " + angle.name +
-                        " opens fastest, its limb points towards or away from the camera, so that "
-                        "the opening does not show from here.";
+        found.refusal = model::message("opening.out_of_plane", angle.name);
         found.peak.reset();
         return found;
     }

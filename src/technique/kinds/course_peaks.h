@@ -16,7 +16,7 @@ const motion::SpeedCurve& curveOf(CoursePoint& point, motion::TimeSpan within);
 struct FoundPeak {
     std::optional<motion::SpeedPeak> peak;
     model::Point2 at;
-    std::string refusal; ///< why there is none, in a full sentence
+    model::Message refusal; ///< why there is none
 };
 
 /// The peak of the speed of input's point `which`, pixels a second, or why none can be told.

@@ -13,18 +13,22 @@ using model::Point2;
 /// Of the frames of the stretch, the share that may lack a landmark.
 constexpr double mayLack = 0.25;
 
-std::string nameOf(const PointExpression& point) {
+model::Message nameOf(const PointExpression& point) {
     if (point.isCentreOfMass) {
-        return "centre of mass";
+        return model::message("centre_of_mass");
     }
-    std::string name;
+    std::vector<model::Message> parts;
     for (const auto& [roleName, weight] : point.terms) {
-        name += (name.empty() ? "" : " and ") + spoken(roleName);
+        parts.push_back(nameOfRole(roleName));
     }
-    return name;
+    return model::listOf("list.and", std::move(parts));
 }
 
 } // namespace
+
+model::Message stretchBetween(const Pack& pack, const std::string& from, const std::string& at) {
+    return model::message("stretch", findPosition(pack, from)->name, findPosition(pack, at)->name);
+}
 
 double Courses::timeOf(int frame) const {
     return c_.time.fieldTimes()[static_cast<std::size_t>(frame)].value;
@@ -76,8 +80,8 @@ CoursePoint Courses::seen(const PointExpression& point, motion::TimeSpan within)
 }
 
 std::optional<CoursePoint> Courses::pointIn(const PointExpression& point, motion::TimeSpan within,
-                                            const std::string& stretch,
-                                            std::string& refusal) const {
+                                            const model::Message& stretch,
+                                            model::Message& refusal) const {
     CoursePoint course = seen(point, {within.from - courseBeyond, within.to + courseBeyond});
     const auto inside = [&](double time) { return time >= within.from && time <= within.to; };
     const auto& times = c_.time.fieldTimes();
@@ -87,9 +91,7 @@ std::optional<CoursePoint> Courses::pointIn(const PointExpression& point, motion
                                     [&](const auto& p) { return inside(p.time); });
     if (course.places.size() < fewestInCourse ||
         static_cast<double>(with) < (1.0 - mayLack) * static_cast<double>(frames)) {
-        refusal = "It follows the " + course.name + " from frame to frame, and " +
-                  std::to_string(with) + " of " + std::to_string(frames) + " frames from " +
-                  stretch + " have it. Propose looks for the landmarks in all frames.";
+        refusal = model::message("course.too_few_frames", course.name, with, frames, stretch);
         return std::nullopt;
     }
     return course;

@@ -17,6 +17,9 @@ inline constexpr double courseBeyond = 0.12;
 /// Frames with the point, else nothing can be smoothed.
 inline constexpr std::size_t fewestInCourse = 7;
 
+/// “Foot plant to Release”.
+model::Message stretchBetween(const Pack& pack, const std::string& from, const std::string& at);
+
 class Courses {
   public:
     /// All three must outlive this.
@@ -35,12 +38,12 @@ class Courses {
                                            const std::string& at, model::Seconds atAfter) const;
 
     /// The point in the frames of `within` and a little beyond, in the first frame's picture where
-    /// the camera moved. Nothing, with `refusal` a full sentence, when too few frames have it;
-    /// `stretch` names the stretch in it: "Foot plant to Release".
+    /// the camera moved. Nothing, with `refusal` saying why, when too few frames have it; `stretch`
+    /// names the stretch in it, see stretchBetween().
     [[nodiscard]] std::optional<CoursePoint> pointIn(const PointExpression& point,
                                                      motion::TimeSpan within,
-                                                     const std::string& stretch,
-                                                     std::string& refusal) const;
+                                                     const model::Message& stretch,
+                                                     model::Message& refusal) const;
 
   private:
     [[nodiscard]] CoursePoint seen(const PointExpression& point, motion::TimeSpan within) const;

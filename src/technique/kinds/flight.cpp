@@ -1,7 +1,6 @@
 #include "technique/kinds/flight.h"
 
 #include "motion/out_of_plane.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/inputs.h"
 #include "technique/pack/roles.h"
 
@@ -247,11 +246,11 @@ double sdOf(const FlightKind& kind, const std::vector<Moved>& errors) {
 }
 
 FlightValue noTarget() {
-    return {std::nullopt, "Nothing says how far away the target is."};
+    return {std::nullopt, model::message("flight.no_target")};
 }
 
 model::Construct drawn(const std::vector<BallSeen>& ball, const Circumstances& c, int frame,
-                       const std::string& label) {
+                       const model::Message& label) {
     model::Construct construct;
     construct.frame = frame;
     const auto there = [&](Point2 p) { return drawnIn(c, frame, p); };
@@ -283,7 +282,7 @@ FlightValue arrivalAngle(const FlightInput& input) {
     }
     const auto time = motion::timeToGo(input.flight, *input.targetM);
     if (!time) {
-        return {std::nullopt, "The ball does not get as far as the target."};
+        return {std::nullopt, model::message("flight.falls_short")};
     }
     const Vector2d v = motion::after(input.flight, *time).velocity;
     return {model::degreesFromRadians(std::atan2(v.y(), v.x())).value, {}};
@@ -295,7 +294,7 @@ FlightValue timeToTarget(const FlightInput& input) {
     }
     const auto time = motion::timeToGo(input.flight, *input.targetM);
     if (!time) {
-        return {std::nullopt, "The ball does not get as far as the target."};
+        return {std::nullopt, model::message("flight.falls_short")};
     }
     return {milliseconds * *time, {}};
 }
@@ -343,11 +342,7 @@ std::unique_ptr<FlightPlane> planeOf(const Pack& pack, const Circumstances& c,
 MissingReason noScale(const Pack& pack, const Circumstances& c) {
     return {MissingReason::Kind::groundUnknown,
             c.groundReason.empty()
-                ? "Nothing says how many metres a pixel is: mark a place of known size on the Film "
-                  "station under Ground, or a known length at the player, or say on the Squad "
-                  "station how tall the player is and "
-                  "place the landmarks of " +
-                      findPosition(pack, pack.bodyHeight.at)->name + "."
+                ? model::message("flight.no_scale", findPosition(pack, pack.bodyHeight.at)->name)
                 : c.groundReason};
 }
 
@@ -397,14 +392,11 @@ const Flights::Fitted& Flights::fitted(const Measure& measure) {
     int frames = 0;
     result->ball = ballIn(pack_, rep_, c_, measure, start, frames);
     if (result->ball.size() < motion::fewestFlightSamples) {
-        return refuse(
-            MissingReason{frames < static_cast<int>(motion::fewestFlightSamples)
-                              ? MissingReason::Kind::tooFewFrames
-                              : MissingReason::Kind::landmarkNotPlaced,
-                          "The ball is known in " + std::to_string(result->ball.size()) +
-                              " of the " + std::to_string(frames) + " frames after " + position +
-                              ", and " + std::to_string(motion::fewestFlightSamples) +
-                              " are needed. Place it in some, or let Propose follow it."});
+        return refuse(MissingReason{frames < static_cast<int>(motion::fewestFlightSamples)
+                                        ? MissingReason::Kind::tooFewFrames
+                                        : MissingReason::Kind::landmarkNotPlaced,
+                                    model::message("flight.too_few_frames", result->ball.size(),
+                                                   frames, position, motion::fewestFlightSamples)});
     }
     const double drag = pack_.ball ? motion::dragPerMetre(pack_.ball->massKg, pack_.ball->diameterM,
                                                           pack_.ball->dragCoefficient)
@@ -427,8 +419,7 @@ const Flights::Fitted& Flights::fitted(const Measure& measure) {
     const auto told = toldWith(none, drag);
     if (!told || told->flight.scatter > mostScatter) {
         return refuse(MissingReason{MissingReason::Kind::degenerate,
-                                    "The places of the ball after " + position +
-                                        " do not lie on one flight: look at them frame by frame."});
+                                    model::message("flight.no_one_flight", position)});
     }
     result->told = *told;
     const Eigen::Matrix4d spread = told->flight.covariance.llt().matrixL();
@@ -467,9 +458,8 @@ void Flights::read(const Measure& measure, double instantSd, model::Reading& rea
     const double relative = std::sqrt(0.5 * flight.covariance.bottomRightCorner<2, 2>().trace()) /
                             flight.velocity.norm();
     if (!std::isfinite(placing + ground + drag) || relative > mostRelativeSd) {
-        reading.missing = MissingReason{
-            MissingReason::Kind::tooFewFrames,
-            "The ball is seen over too short a way to tell its flight: place it in more frames."};
+        reading.missing =
+            MissingReason{MissingReason::Kind::tooFewFrames, model::message("flight.too_short")};
         return;
     }
     // The flight is told at an instant that is known to its frame.
@@ -495,7 +485,7 @@ void Flights::read(const Measure& measure, double instantSd, model::Reading& rea
                 : std::abs(*value.value) * motion::distanceRelativeRms(off);
     }
     reading.constructs.push_back(drawn(of.ball, c_, *model::frameOf(rep_, measure.at),
-                                       valueText(*reading.value, measure.unit)));
+                                       model::valueOf(*reading.value, measure.unit)));
 }
 
 } // namespace kestrel::technique

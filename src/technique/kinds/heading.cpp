@@ -3,7 +3,6 @@
 #include "motion/geometry.h"
 #include "motion/heading.h"
 #include "motion/out_of_plane.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/limb_depth.h"
 #include "technique/kinds/measure_kind.h"
@@ -94,9 +93,7 @@ void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& c
     if (!bodyHeightPx) {
         reading.missing = MissingReason{
             MissingReason::Kind::noBodyHeight,
-            "How far a line has turned shows in how long it looks against the player's height, "
-            "which is not known in this picture: place the landmarks of " +
-                findPosition(pack, pack.bodyHeight.at)->name + " first."};
+            model::message("height.for_turn", findPosition(pack, pack.bodyHeight.at)->name)};
         return;
     }
     Inputs inputs(pack, rep, circumstances.hand);
@@ -141,13 +138,9 @@ void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& c
         if (turn.all.sd.value > mostSd) {
             reading.missing = MissingReason{
                 MissingReason::Kind::foreshortened,
-                "The line from " + trail.name + " to " + lead.name +
-                    (nearer
-                         ? " lies so that its turn hardly shows from here: it may be off by more "
-                           "than "
-                         : " looks the same turned either way, and nothing says which end is "
-                           "nearer; Propose does, or you (Z). It may be off by more than ") +
-                    valueText(model::coverage95 * mostSd, model::Unit::degrees) + "."};
+                model::message(nearer ? "turn.hardly_shows" : "turn.either_way", trail.name,
+                               lead.name,
+                               model::Measured{model::coverage95 * mostSd, model::Unit::degrees})};
             return;
         }
         value += (i == 0 ? 1.0 : -1.0) * turn.all.value.value;
@@ -169,7 +162,7 @@ void readHeading(const Pack& pack, const model::Rep& rep, const Circumstances& c
     reading.uncertainty.outOfPlane =
         std::hypot(measure.outOfPlaneDeg, ends->size() > 2 ? 0.0 : motion::offSquareSd.value);
     construct.labelAt = std::get<model::Dot>(construct.shapes.front()).at;
-    construct.label = valueText(*reading.value, measure.unit);
+    construct.label = model::valueOf(*reading.value, measure.unit);
     reading.constructs.push_back(std::move(construct));
 }
 

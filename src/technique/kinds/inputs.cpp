@@ -51,7 +51,7 @@ std::optional<std::size_t> Inputs::index(const std::string& roleName, const std:
     const auto frame = model::frameOf(rep_, position);
     if (!frame) {
         missing = {MissingReason::Kind::positionNotSet,
-                   "The position “" + where->name + "” is not set on this rep yet."};
+                   model::message("position.not_set", where->name)};
         return std::nullopt;
     }
     const auto landmark = landmarkForRole(pack_, roleName, hand_);
@@ -59,12 +59,12 @@ std::optional<std::size_t> Inputs::index(const std::string& roleName, const std:
         landmark ? model::find(rep_.landmarks, *frame, *landmark) : nullptr;
     if (point == nullptr) {
         missing = {MissingReason::Kind::landmarkNotPlaced,
-                   "The " + spoken(roleName) + " is not placed at " + where->name + " yet."};
+                   model::message("landmark.not_placed", nameOfRole(roleName), where->name)};
         return std::nullopt;
     }
     if (point->hidden) {
         missing = {MissingReason::Kind::landmarkHidden,
-                   "The " + spoken(roleName) + " is marked hidden at " + where->name + "."};
+                   model::message("landmark.hidden", nameOfRole(roleName), where->name)};
         return std::nullopt;
     }
     const auto key = std::pair(*frame, *landmark);
@@ -138,7 +138,7 @@ std::optional<ResolvedPoints> resolve(const std::vector<PointExpression>& expres
         if (expression.terms.size() == 1) {
             const std::string& roleName = expression.terms.front().first;
             point.landmark = inputs.landmark(roleName);
-            point.name = spoken(roleName);
+            point.name = nameOfRole(roleName);
         }
         points.push_back(std::move(point));
     }
@@ -150,14 +150,14 @@ std::optional<MissingReason> timeHindrance(const Pack& pack, const model::Rep& r
                                            const std::vector<std::string>& positions) {
     for (const std::string& position : positions) {
         if (!model::frameOf(rep, position)) {
-            return MissingReason{MissingReason::Kind::positionNotSet,
-                                 "“" + findPosition(pack, position)->name +
-                                     "” is not set on this rep yet."};
+            return MissingReason{
+                MissingReason::Kind::positionNotSet,
+                model::message("position.not_set_for_time", findPosition(pack, position)->name)};
         }
     }
     if (!circumstances.captureRateKnown) {
         return MissingReason{MissingReason::Kind::captureRateUnknown,
-                             "Say on the Film station how many frames a second the camera took."};
+                             model::message("film.capture_rate_unknown")};
     }
     return std::nullopt;
 }

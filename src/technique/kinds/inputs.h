@@ -65,7 +65,7 @@ struct ResolvedPoint {
     std::vector<std::pair<std::size_t, double>> terms;
     int frame = 0;
     std::optional<model::Landmark> landmark; ///< when it is one landmark's own place
-    std::string name;                        ///< for sentences: "lead knee"
+    model::Message name;                     ///< of one that is one landmark: “lead knee”
     std::optional<Carrying> carrying;
     std::optional<std::size_t> massError; ///< index of its input, see Inputs::massError
 

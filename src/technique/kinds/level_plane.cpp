@@ -1,7 +1,6 @@
 #include "technique/kinds/level_plane.h"
 
 #include "motion/propagation.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/on_ground.h"
 
@@ -43,10 +42,8 @@ std::optional<LevelPlane> levelPlane(const Circumstances& circumstances, const M
         return std::nullopt;
     }
     if (!circumstances.bodyHeight) {
-        reading.missing = MissingReason{
-            MissingReason::Kind::noBodyHeight,
-            "How high above the ground it moves follows from how tall the player is: say so on "
-            "the Squad station."};
+        reading.missing = MissingReason{MissingReason::Kind::noBodyHeight,
+                                        model::message("height.for_level_plane")};
         return std::nullopt;
     }
     return LevelPlane{circumstances.ground->fit.camera,
@@ -88,10 +85,8 @@ void addPlaneDoubt(const Circumstances& circumstances, const Measure& measure, C
         reading.value.reset();
         reading.uncertainty = {};
         reading.constructs.clear();
-        reading.missing = MissingReason{
-            MissingReason::Kind::groundUnknown,
-            "The camera stands too low, or the marked place is too small or too far off, to tell "
-            "which way it goes over the ground: film from above."};
+        reading.missing = MissingReason{MissingReason::Kind::groundUnknown,
+                                        model::message("ground.way_too_unsure")};
         return;
     }
     // Which way the target lies, from where the path ends.

@@ -42,7 +42,7 @@ struct CoursePoint {
     motion::Scatter scatter = motion::Scatter::stated;
     std::optional<motion::SpeedCurve> curve; ///< of the places, once somebody asked for it
     std::vector<model::Point2> path;         ///< smoothed, inside the stretch; filled by the kind
-    std::string name;                        ///< for sentences: "throwing wrist"
+    model::Message name;                     ///< “throwing wrist”
 };
 
 /// A level plane above the ground, and the camera that looks at it (technique/kinds/level_plane.h).
@@ -62,9 +62,9 @@ struct CourseInput {
 };
 
 struct CourseValue {
-    std::optional<double> value; ///< nothing: `refusal` says why, in a full sentence
+    std::optional<double> value; ///< nothing: `refusal` says why
     double sd = 0.0;             ///< in the kind's unit, from landmarks and smoothing
-    std::string refusal;
+    model::Message refusal;
     std::vector<model::Point2> marks; ///< spots on the path that made the value
     /// The part of `sd` that the landmarks' scatter makes, where the kind tells it; else it follows
     /// from the points' curves.
@@ -96,7 +96,7 @@ struct FlightInput {
 
 struct FlightValue {
     std::optional<double> value; ///< nothing: `refusal` says why
-    std::string refusal;
+    model::Message refusal;
 };
 
 /// How a kind's value hangs on the angle between its two segments, whose depth can then be told

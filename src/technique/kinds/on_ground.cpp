@@ -1,7 +1,6 @@
 #include "technique/kinds/on_ground.h"
 
 #include "motion/propagation.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/inputs.h"
 
 #include <algorithm>
@@ -219,12 +218,10 @@ double groundHeading(const GroundInput& input) {
 }
 
 void refuseForGround(const Circumstances& circumstances, model::Reading& reading) {
-    reading.missing = MissingReason{
-        MissingReason::Kind::groundUnknown,
-        circumstances.groundReason.empty()
-            ? "It is measured on the ground, and nothing is marked there: mark a place of known "
-              "size, or four cones, on the Film station under Ground."
-            : circumstances.groundReason};
+    reading.missing =
+        MissingReason{MissingReason::Kind::groundUnknown, circumstances.groundReason.empty()
+                                                              ? model::message("ground.not_marked")
+                                                              : circumstances.groundReason};
 }
 
 void readOnGround(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
@@ -242,16 +239,13 @@ void readOnGround(const Pack& pack, const model::Rep& rep, const Circumstances& 
     }
     const GroundReading on(measure, ground, *points, inputs, circumstances);
     if (measure.kind->as<GroundKind>()->needsLine && on.line() == nullptr) {
-        reading.missing = MissingReason{MissingReason::Kind::groundUnknown,
-                                        "The place marked on the ground has no such line: mark "
-                                        "one that has, on the Film station under Ground."};
+        reading.missing =
+            MissingReason{MissingReason::Kind::groundUnknown, model::message("ground.no_line")};
         return;
     }
     if (measure.unit == model::Unit::footLengths && !circumstances.bodyHeight) {
-        reading.missing = MissingReason{
-            MissingReason::Kind::noBodyHeight,
-            "It is told in lengths of the player's foot: say on the Squad station how tall the "
-            "player is."};
+        reading.missing =
+            MissingReason{MissingReason::Kind::noBodyHeight, model::message("height.for_foot")};
         return;
     }
     const auto places = on.places(on.start());
@@ -263,12 +257,10 @@ void readOnGround(const Pack& pack, const model::Rep& rep, const Circumstances& 
     if (!places || !std::isfinite(sd) || sd > most) {
         reading.missing = MissingReason{
             MissingReason::Kind::groundUnknown,
-            "The camera stands too low, or the marked place is too small or too far off, to tell "
-            "this on the ground" +
-                (std::isfinite(sd) && places
-                     ? ": it may be off by more than " +
-                           valueText(model::coverage95 * most, measure.unit) + "."
-                     : std::string("."))};
+            std::isfinite(sd) && places
+                ? model::message("ground.too_unsure_by",
+                                 model::Measured{model::coverage95 * most, measure.unit})
+                : model::message("ground.too_unsure")};
         return;
     }
     reading.value = on.value(on.start());
@@ -279,7 +271,7 @@ void readOnGround(const Pack& pack, const model::Rep& rep, const Circumstances& 
     }
     model::Construct construct =
         drawn(measure, ground, on.line(), *places, circumstances, *model::frameOf(rep, measure.at));
-    construct.label = valueText(*reading.value, measure.unit);
+    construct.label = model::valueOf(*reading.value, measure.unit);
     reading.constructs.push_back(std::move(construct));
 }
 

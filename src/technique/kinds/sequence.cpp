@@ -1,6 +1,5 @@
 #include "technique/kinds/sequence.h"
 
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/course_peaks.h"
 #include "technique/kinds/courses.h"
 #include "technique/kinds/inputs.h"
@@ -8,6 +7,7 @@
 #include "technique/kinds/moving_rep.h"
 #include "technique/kinds/turning.h"
 #include "technique/kinds/two_views.h"
+#include "technique/pack/roles.h"
 
 #include <algorithm>
 #include <cmath>
@@ -42,7 +42,7 @@ void fill(LinkCurve& link, const motion::SpeedCurve& curve, const std::vector<bo
 /// Fills in a link that is the turn of a line. Broader or narrower than the table, a player turns
 /// faster or slower than it looks, and is fastest elsewhere: that adds to the peak's doubt.
 void readTurningLink(const SequenceLink& link, const Courses& courses, CourseInput& input,
-                     const std::string& stretch, PixelHeight height, LinkCurve& read) {
+                     const model::Message& stretch, PixelHeight height, LinkCurve& read) {
     MovingRep moving(courses.pack(), courses.rep());
     const auto peakWith = [&](double breadth) {
         FoundPeak found;
@@ -63,8 +63,7 @@ void readTurningLink(const SequenceLink& link, const Courses& courses, CourseInp
     narrow = narrow ? narrow : broad;
     if (found.peak && !broad) {
         found.peak.reset();
-        found.refusal = "When the " + input.points.front().name +
-                        " is fastest hangs too much on how broad the player is.";
+        found.refusal = model::message("turn.time_hangs_on_breadth", input.points.front().name);
     }
     if (found.peak) {
         const auto spread = [&](double motion::SpeedPeak::*of) {
@@ -83,7 +82,7 @@ void readTurningLink(const SequenceLink& link, const Courses& courses, CourseInp
 }
 
 LinkCurve readLink(const SequenceLink& link, const Courses& courses, motion::TimeSpan within,
-                   double frameRate, const std::string& stretch, PixelHeight height) {
+                   double frameRate, const model::Message& stretch, PixelHeight height) {
     LinkCurve read;
     read.linkId = link.id;
     read.name = link.name;
@@ -140,19 +139,16 @@ SequenceReading readSequence(const Pack& pack, const model::Rep& rep,
                              const Circumstances& circumstances) {
     SequenceReading reading;
     if (!pack.sequence) {
-        reading.missing = MissingReason{MissingReason::Kind::degenerate,
-                                        "This technique's pack names no sequence of body parts."};
+        reading.missing =
+            MissingReason{MissingReason::Kind::degenerate, model::message("sequence.none")};
         return reading;
     }
     const Sequence& sequence = *pack.sequence;
     if (!circumstances.view || std::find(sequence.views.begin(), sequence.views.end(),
                                          *circumstances.view) == sequence.views.end()) {
-        std::string views;
-        for (const model::View view : sequence.views) {
-            views += (views.empty() ? "" : " or ") + viewText(view);
-        }
-        reading.missing = MissingReason{MissingReason::Kind::invalidView,
-                                        "The sequence can be read from the " + views + "."};
+        reading.missing =
+            MissingReason{MissingReason::Kind::invalidView,
+                          model::message("sequence.other_view", anyOf(sequence.views))};
         return reading;
     }
     reading.missing = timeHindrance(pack, rep, circumstances, {sequence.from, sequence.at});
@@ -160,9 +156,7 @@ SequenceReading readSequence(const Pack& pack, const model::Rep& rep,
     if (!reading.missing && !height) {
         reading.missing = MissingReason{
             MissingReason::Kind::noBodyHeight,
-            "Speeds are told in body heights, and the player's height in the picture is not "
-            "known: place the landmarks of " +
-                findPosition(pack, pack.bodyHeight.at)->name + " first."};
+            model::message("height.for_speed", findPosition(pack, pack.bodyHeight.at)->name)};
     }
     if (reading.missing) {
         return reading;
@@ -174,8 +168,7 @@ SequenceReading readSequence(const Pack& pack, const model::Rep& rep,
     reading.to = within.to;
     reading.frameRate =
         1.0 / model::frameInterval(circumstances.time, *model::frameOf(rep, sequence.at)).value;
-    const std::string stretch =
-        findPosition(pack, sequence.from)->name + " to " + findPosition(pack, sequence.at)->name;
+    const model::Message stretch = stretchBetween(pack, sequence.from, sequence.at);
     for (const SequenceLink& link : sequence.links) {
         reading.links.push_back(
             readLink(link, courses, within, reading.frameRate, stretch, *height));

@@ -34,7 +34,7 @@ struct LinkCurve {
     /// How the speed grows, in the same frames, `unit` a second.
     std::vector<CurvePoint> growth;
     std::optional<CurvePeak> peak; ///< nothing: `refusal` says why, in a full sentence
-    std::string refusal;
+    model::Message refusal;
 };
 
 /// One link after the one named before it in the pack.

@@ -1,7 +1,6 @@
 #include "technique/kinds/space_path.h"
 
 #include "motion/propagation.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/courses.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/space_inputs.h"
@@ -105,12 +104,13 @@ void readSpacePath(const Pack& pack, const model::Rep& rep, const Circumstances&
         return;
     }
     if (cameras == nullptr) {
-        const std::string hindrance = secondViewHindrance(pack, rep, circumstances);
+        std::vector<model::Message> why{model::message("second.needed")};
+        if (const auto hindrance = secondViewHindrance(pack, rep, circumstances);
+            !hindrance.empty()) {
+            why.push_back(hindrance);
+        }
         reading.missing =
-            MissingReason{MissingReason::Kind::oneFilm,
-                          "One film does not tell it: film the motion twice at the same time, and "
-                          "say so on the Film station under Camera." +
-                              (hindrance.empty() ? "" : " " + hindrance)};
+            MissingReason{MissingReason::Kind::oneFilm, model::listOf("list.sentences", why)};
         return;
     }
     const BothFilms films(rep, circumstances);
@@ -134,10 +134,8 @@ void readSpacePath(const Pack& pack, const model::Rep& rep, const Circumstances&
         !std::isfinite(read)) {
         reading.missing = MissingReason{
             MissingReason::Kind::tooFewFrames,
-            std::to_string(path.frames.size()) + " of " + std::to_string(path.asked) +
-                " frames show it in both films" +
-                (std::isfinite(read) ? "."
-                                     : ", and there it runs on no plane that could be told.")};
+            model::message(std::isfinite(read) ? "second.too_few_frames" : "second.no_plane",
+                           path.frames.size(), path.asked)};
         return;
     }
     reading.value = read;
@@ -149,7 +147,7 @@ void readSpacePath(const Pack& pack, const model::Rep& rep, const Circumstances&
         std::hypot(motion::standardUncertainty(value, x, inputs.stepSds()),
                    measure.typicalRate * instantSd(circumstances.time, rep, measure.at));
     model::Construct construct = drawn(pack, rep, circumstances, measure, path.frames);
-    construct.label = valueText(read, measure.unit);
+    construct.label = model::valueOf(read, measure.unit);
     reading.constructs.push_back(std::move(construct));
 }
 

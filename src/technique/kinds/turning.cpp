@@ -1,7 +1,6 @@
 #include "technique/kinds/turning.h"
 
 #include "motion/heading.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/course_peaks.h"
 #include "technique/kinds/courses.h"
 #include "technique/kinds/heading.h"
@@ -25,10 +24,10 @@ const MeasureKind& headingKind() {
     return *findKind("heading");
 }
 
-std::string nameOf(const Pack& pack, const PointExpression& leadEnd) {
+model::Message nameOf(const Pack& pack, const PointExpression& leadEnd) {
     const auto landmark = landmarkForRole(pack, leadEnd.terms.front().first, model::Hand::right);
     const bool hips = landmark && lineThrough(*landmark) == model::BodyLine::hips;
-    return hips ? "turn of the hips" : "turn of the shoulders";
+    return model::message(hips ? "turn.of_hips" : "turn.of_shoulders");
 }
 
 /// How far `around` a time samples lie.
@@ -75,8 +74,8 @@ double breadthSd(PixelHeight bodyHeightPx) {
 
 std::optional<CoursePoint> turningOf(MovingRep& rep, const Circumstances& circumstances,
                                      std::span<const PointExpression> ends, motion::TimeSpan within,
-                                     const std::string& stretch, PixelHeight bodyHeightPx,
-                                     double breadth, std::string& refusal) {
+                                     const model::Message& stretch, PixelHeight bodyHeightPx,
+                                     double breadth, model::Message& refusal) {
     const Pack& pack = rep.pack();
     Measure measure;
     measure.kind = &headingKind();
@@ -111,10 +110,7 @@ std::optional<CoursePoint> turningOf(MovingRep& rep, const Circumstances& circum
         }
     }
     if (course.places.size() < fewestInCourse) {
-        refusal = "The " + course.name + " shows in " + std::to_string(shown) + " of " +
-                  std::to_string(frames) + " frames from " + stretch +
-                  ": it needs the landmarks in all of them, which Propose brings, and does not "
-                  "show where the line lies across the view.";
+        refusal = model::message("turn.too_few_frames", course.name, shown, frames, stretch);
         return std::nullopt;
     }
     course.scatter = allPlaced ? motion::Scatter::stated : motion::Scatter::seen;
@@ -136,19 +132,16 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
     if (!bodyHeightPx) {
         reading.missing = MissingReason{
             MissingReason::Kind::noBodyHeight,
-            "How far a line has turned shows in how long it looks against the player's height, "
-            "which is not known in this picture: place the landmarks of " +
-                findPosition(pack, pack.bodyHeight.at)->name + " first."};
+            model::message("height.for_turn", findPosition(pack, pack.bodyHeight.at)->name)};
         return;
     }
     const Courses courses(pack, rep, circumstances);
     const motion::TimeSpan within =
         courses.stretch(measure.from, measure.fromAfter, measure.at, measure.atAfter);
-    const std::string stretch =
-        findPosition(pack, measure.from)->name + " to " + findPosition(pack, measure.at)->name;
+    const model::Message stretch = stretchBetween(pack, measure.from, measure.at);
     const double rate =
         1.0 / model::frameInterval(circumstances.time, *model::frameOf(rep, measure.at)).value;
-    std::string refusal;
+    model::Message refusal;
     MovingRep moving(pack, rep);
     const auto inputWith = [&](double breadth) {
         std::optional<CourseInput> input = CourseInput{{}, within, rate, bodyHeightPx->value};
@@ -177,8 +170,7 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
         if (samplesNear(input->points[i], peak.time, 0.5 * peak.lasts) < fewestAtPeak) {
             reading.missing =
                 MissingReason{MissingReason::Kind::foreshortened,
-                              "Around its fastest moment the " + input->points[i].name +
-                                  " hardly shows from here: the line lies across the view."};
+                              model::message("turn.peak_not_seen", input->points[i].name)};
             return;
         }
     }
@@ -195,9 +187,9 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
         }
     }
     if (sides == 0.0) {
-        reading.missing = MissingReason{MissingReason::Kind::foreshortened,
-                                        "How fast the " + input->points.front().name +
-                                            " is hangs too much on how broad the player is."};
+        reading.missing = MissingReason{
+            MissingReason::Kind::foreshortened,
+            model::message("turn.speed_hangs_on_breadth", input->points.front().name)};
         return;
     }
     reading.value = measure.absolute ? std::abs(*found.value) : *found.value;
@@ -208,7 +200,7 @@ void readTurning(const Pack& pack, const model::Rep& rep, const Circumstances& c
     model::Construct construct =
         drawn(pack, rep, circumstances, measure, peakOf(*input, 0).peak->time);
     if (!construct.shapes.empty()) {
-        construct.label = valueText(*reading.value, measure.unit);
+        construct.label = model::valueOf(*reading.value, measure.unit);
         reading.constructs.push_back(std::move(construct));
     }
 }

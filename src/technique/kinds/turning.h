@@ -18,8 +18,8 @@ namespace kestrel::technique {
 /// a full sentence, when too few frames show it; `stretch` names the stretch in it.
 std::optional<CoursePoint> turningOf(MovingRep& rep, const Circumstances& circumstances,
                                      std::span<const PointExpression> ends, motion::TimeSpan within,
-                                     const std::string& stretch, PixelHeight bodyHeightPx,
-                                     double breadth, std::string& refusal);
+                                     const model::Message& stretch, PixelHeight bodyHeightPx,
+                                     double breadth, model::Message& refusal);
 
 /// Standard deviation of `breadth` about 1, with that of the height in the picture.
 double breadthSd(PixelHeight bodyHeightPx);

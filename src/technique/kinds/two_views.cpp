@@ -1,7 +1,6 @@
 #include "technique/kinds/two_views.h"
 
 #include "motion/propagation.h"
-#include "technique/judge/reading_text.h"
 #include "technique/kinds/both_films.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/space_inputs.h"
@@ -64,7 +63,7 @@ model::Construct drawn(const Pack& pack, const model::Rep& rep, const Circumstan
         construct.shapes.emplace_back(model::Segment{points[i - 1], points[i]});
     }
     construct.labelAt = points.size() == 3 ? points[1] : (points[0] + points[1]) * 0.5;
-    construct.label = valueText(value, measure.unit);
+    construct.label = model::valueOf(value, measure.unit);
     return construct;
 }
 
@@ -190,26 +189,23 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
     return true;
 }
 
-std::string secondViewHindrance(const Pack& pack, const model::Rep& rep,
-                                const Circumstances& circumstances) {
+model::Message secondViewHindrance(const Pack& pack, const model::Rep& rep,
+                                   const Circumstances& circumstances) {
     if (!circumstances.second) {
         return circumstances.secondReason;
     }
     if (!circumstances.ground) {
-        return "Mark the ground of this clip: both films need the same marked place.";
+        return model::message("second.mark_ground");
     }
     if (circumstances.ground->place.id != circumstances.second->ground.place.id) {
-        return "The two films have different places marked on the ground.";
+        return model::message("second.other_place");
     }
     const bool shared =
         circumstances.second->heard ||
         std::any_of(pack.positions.begin(), pack.positions.end(), [&](const Position& p) {
             return model::frameOf(rep, p.id) && model::frameOf(circumstances.second->rep, p.id);
         });
-    return shared
-               ? std::string()
-               : std::string("No key position is set in both films yet; that or their sound tells "
-                             "which pictures show the same instant.");
+    return shared ? model::Message() : model::message("second.no_shared_instant");
 }
 
 } // namespace kestrel::technique

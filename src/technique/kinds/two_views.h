@@ -30,8 +30,8 @@ model::SyncOffset lightFromSound(model::SyncOffset heard, const motion::GroundCa
                                  const motion::GroundCamera& second);
 
 /// What is still missing for readings from two views, in a sentence; empty when nothing is.
-std::string secondViewHindrance(const Pack& pack, const model::Rep& rep,
-                                const Circumstances& circumstances);
+model::Message secondViewHindrance(const Pack& pack, const model::Rep& rep,
+                                   const Circumstances& circumstances);
 
 // Formulas in space; points are ground coordinates, metres, in the order of the kind's points.
 

@@ -14,8 +14,7 @@ using nlohmann::json;
 double side(const json& content, const char* key, const std::filesystem::path& file) {
     const json value = content.value(key, json());
     if (!value.is_number() || value.get<double>() <= 0.0) {
-        throw dataError(file, std::string("/") + key,
-                        "the rectangle's side is missing or not above 0");
+        throw dataError(file, std::string("/") + key, model::message("data.side_missing"));
     }
     return value.get<double>();
 }
@@ -25,7 +24,7 @@ double side(const json& content, const char* key, const std::filesystem::path& f
 model::GroundMarks readGroundMarks(const Pack& pack, const std::filesystem::path& file) {
     const json content = parseJson(readText(file), file);
     if (!content.is_object() || !content.value("place", json()).is_string()) {
-        throw dataError(file, "/place", "the place that is marked is missing");
+        throw dataError(file, "/place", model::message("data.place_missing"));
     }
     model::GroundMarks marks;
     marks.placeId = content.at("place").get<std::string>();
@@ -40,25 +39,26 @@ model::GroundMarks readGroundMarks(const Pack& pack, const std::filesystem::path
     const auto place = isLength ? std::optional(lengthPlace()) : placeOf(pack, marks);
     if (!place) {
         throw dataError(file, "/place",
-                        "the pack “" + pack.id + "” has no place “" + marks.placeId + "”");
+                        model::message("data.no_such_place", pack.id, marks.placeId));
     }
     const json frame = content.value("frame", json(0));
     if (!frame.is_number_integer() || frame.get<std::int64_t>() < 0) {
-        throw dataError(file, "/frame", "a frame number is missing");
+        throw dataError(file, "/frame", model::message("data.frame_missing"));
     }
     marks.frame = frame.get<int>();
     const json points = content.value("points", json());
     if (!points.is_object()) {
-        throw dataError(file, "/points", "an object of points and their places is missing");
+        throw dataError(file, "/points", model::message("data.points_missing"));
     }
     for (const auto& [id, px] : points.items()) {
         const bool known = std::any_of(place->points.begin(), place->points.end(),
                                        [id = id](const GroundPoint& p) { return p.id == id; });
         if (!known) {
-            throw dataError(file, "/points/" + id, "“" + place->name + "” has no such point");
+            throw dataError(file, "/points/" + id,
+                            model::message("data.no_such_point", place->name));
         }
         if (!px.is_array() || px.size() != 2 || !px[0].is_number() || !px[1].is_number()) {
-            throw dataError(file, "/points/" + id, "x and y in the picture are missing");
+            throw dataError(file, "/points/" + id, model::message("data.xy_missing"));
         }
         marks.points[id] = {px[0].get<double>(), px[1].get<double>()};
     }
@@ -67,11 +67,11 @@ model::GroundMarks readGroundMarks(const Pack& pack, const std::filesystem::path
         const std::string place =
             "/straight_edges/" + std::to_string(marks.straightEdges.size() - 1);
         if (!edge.is_array()) {
-            throw dataError(file, place, "a list of points along the edge is missing");
+            throw dataError(file, place, model::message("data.edge_missing"));
         }
         for (const json& px : edge) {
             if (!px.is_array() || px.size() != 2 || !px[0].is_number() || !px[1].is_number()) {
-                throw dataError(file, place, "x and y in the picture are missing");
+                throw dataError(file, place, model::message("data.xy_missing"));
             }
             marks.straightEdges.back().push_back({px[0].get<double>(), px[1].get<double>()});
         }

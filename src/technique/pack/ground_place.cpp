@@ -16,15 +16,14 @@ namespace {
 using Eigen::Vector2d;
 using motion::GroundRefusal;
 
-std::string reasonOf(const GroundRefusal& refusal) {
+model::Message reasonOf(const GroundRefusal& refusal) {
     switch (refusal.why) {
     case GroundRefusal::Why::tooFewMarks:
-        return "Mark at least four points of the place on the ground.";
+        return model::message("ground.too_few_marks");
     case GroundRefusal::Why::onOneLine:
-        return "The marked points lie on one line, or nearly: mark one that lies well beside it.";
+        return model::message("ground.marks_on_one_line");
     case GroundRefusal::Why::doesNotMatch:
-        return "No camera sees this place so: two marks are mixed up, one has slipped, or the "
-               "sizes are not those of this place.";
+        return model::message("ground.marks_do_not_match");
     }
     return {};
 }
@@ -81,13 +80,11 @@ std::optional<GroundPlace> placeOf(const Pack& pack, const model::GroundMarks& m
 GroundOrReason groundOf(const Pack& pack, const model::GroundMarks& marks, int width, int height,
                         std::optional<model::View> view) {
     if (marks.placeId == knownLength) {
-        return {std::nullopt,
-                "A known length tells how large things at the player are. For places on "
-                "the ground mark four points of known size on it."};
+        return {std::nullopt, model::message("ground.only_a_length")};
     }
     const auto place = placeOf(pack, marks);
     if (!place) {
-        return {std::nullopt, "What is marked on the ground is no place this technique knows."};
+        return {std::nullopt, model::message("ground.place_not_known")};
     }
     std::vector<motion::GroundMark> known;
     for (const GroundPoint& point : place->points) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "model/ground_marks.h"
+#include "model/message.h"
 #include "model/record.h"
 #include "motion/ground_camera.h"
 
@@ -56,11 +57,11 @@ struct Ground {
     int frame = 0; ///< in whose picture the camera is known
 };
 
-/// The camera from a clip's marks in a picture of that size, filmed from that view; says in a
-/// sentence why there is none.
+/// The camera from a clip's marks in a picture of that size, filmed from that view; says why
+/// there is none.
 struct GroundOrReason {
     std::optional<Ground> ground;
-    std::string reason;
+    model::Message reason;
 };
 GroundOrReason groundOf(const Pack& pack, const model::GroundMarks& marks, int width, int height,
                         std::optional<model::View> view);

@@ -28,16 +28,17 @@ std::string pointer(const std::vector<std::string>& context) {
 } // namespace
 
 model::InputError dataError(const std::filesystem::path& file, const std::string& place,
-                            const std::string& reason) {
-    return {file.filename().string() + ", " + place + ": " + reason + ".",
-            "The file is left as it is and nothing of it is used.",
-            "Mend that place and load it again."};
+                            model::Message reason) {
+    return {model::message("data.at", file.filename().string(),
+                           place.empty() ? model::message("data.whole_file") : model::asItIs(place),
+                           std::move(reason)),
+            model::message("safe.file_left"), model::message("todo.mend_place")};
 }
 
 std::string readText(const std::filesystem::path& file) {
     std::ifstream in(file, std::ios::binary);
     if (!in) {
-        throw dataError(file, "the whole file", "it cannot be read");
+        throw dataError(file, "", model::message("data.unreadable"));
     }
     return {std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
 }
@@ -59,17 +60,16 @@ nlohmann::json parseJson(const std::string& text, const std::filesystem::path& f
     try {
         nlohmann::json content = nlohmann::json::parse(text, noteKeys);
         if (!twice.empty()) {
-            throw dataError(file, "“" + twice + "”",
-                            "it stands twice in one object, and only one of the two could count");
+            throw dataError(file, "“" + twice + "”", model::message("data.twice"));
         }
         return content;
     } catch (const nlohmann::json::parse_error& error) {
         const auto end =
             text.begin() + static_cast<std::ptrdiff_t>(std::min(error.byte, text.size()));
         const auto line = 1 + std::count(text.begin(), end, '\n');
-        throw dataError(file, "line " + std::to_string(line),
-                        "it is not well-formed JSON (a comma, bracket or quotation mark is missing "
-                        "or too many)");
+        throw model::InputError(model::message("data.not_json", file.filename().string(), line),
+                                model::message("safe.file_left"),
+                                model::message("todo.mend_place"));
     }
 }
 
@@ -92,7 +92,7 @@ void checkJson(const nlohmann::json& content, const std::filesystem::path& file,
         while (!reason.empty() && reason.back() == '.') {
             reason.pop_back();
         }
-        throw dataError(file, pointer(deepest->context), reason);
+        throw dataError(file, pointer(deepest->context), model::asItIs(reason));
     }
 }
 

@@ -11,7 +11,7 @@ namespace kestrel::technique {
 
 /// A fault in a data file: the message names file, place and reason.
 model::InputError dataError(const std::filesystem::path& file, const std::string& place,
-                            const std::string& reason);
+                            model::Message reason);
 
 /// The content of a file. Throws dataError when it cannot be read.
 std::string readText(const std::filesystem::path& file);

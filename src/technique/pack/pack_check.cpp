@@ -51,8 +51,8 @@ class Check {
     }
 
   private:
-    [[noreturn]] void fail(const std::string& place, const std::string& reason) const {
-        throw dataError(pack_.file, place, reason);
+    [[noreturn]] void fail(const std::string& place, model::Message reason) const {
+        throw dataError(pack_.file, place, std::move(reason));
     }
 
     template <class T> void unique(const std::vector<T>& items, const std::string& place) const {
@@ -60,22 +60,20 @@ class Check {
         for (std::size_t i = 0; i < items.size(); ++i) {
             if (!seen.insert(items[i].id).second) {
                 fail(place + "/" + std::to_string(i) + "/id",
-                     "the id “" + items[i].id + "” is used twice");
+                     model::message("pack.id_twice", items[i].id));
             }
         }
     }
 
     void needPosition(const std::string& id, const std::string& place) const {
         if (findPosition(pack_, id) == nullptr) {
-            fail(place, "there is no position “" + id + "” in this pack");
+            fail(place, model::message("pack.no_position", id));
         }
     }
 
     void needLandmark(const std::string& roleName, const std::string& place) const {
         if (!landmarkForRole(pack_, roleName, model::Hand::right)) {
-            fail(place, "“" + roleName +
-                            "” is no landmark: neither a midline name nor a role of "
-                            "this pack with a body part");
+            fail(place, model::message("pack.no_landmark", roleName));
         }
     }
 
@@ -110,11 +108,10 @@ class Check {
         const std::size_t needed = signal.kind == nullptr ? 1 : signal.kind->pointCount;
         const auto* instant = signal.kind == nullptr ? nullptr : signal.kind->as<InstantKind>();
         if (signal.kind != nullptr && (instant == nullptr || instant->needsBone)) {
-            fail(place, "“" + std::string(signal.kind->id) + "” cannot be a signal");
+            fail(place, model::message("pack.no_signal", signal.kind->id));
         }
         if (signal.points.size() != needed) {
-            fail(place, "the signal needs " + std::to_string(needed) + " points, not " +
-                            std::to_string(signal.points.size()));
+            fail(place, model::message("pack.signal_points", needed, signal.points.size()));
         }
         for (const PointExpression& point : signal.points) {
             for (const auto& [roleName, weight] : point.terms) {
@@ -130,7 +127,7 @@ class Check {
             return;
         }
         if (!path.insert(position.id).second) {
-            fail("/positions", "the search for “" + position.id + "” hangs on itself");
+            fail("/positions", model::message("pack.search_circle", position.id));
         }
         for (const Detector& d : position.foundBy) {
             for (const std::string& other : positionsUsedBy(d)) {
@@ -149,11 +146,11 @@ class Check {
             unique(place.points, here + "/points");
             unique(place.lines, here + "/lines");
             if (place.id == ownRectangle || place.id == knownLength) {
-                fail(here + "/id", "“" + place.id + "” is the coach's own; take another name");
+                fail(here + "/id", model::message("pack.place_taken", place.id));
             }
             for (std::size_t l = 0; l < place.lines.size(); ++l) {
                 if (place.lines[l].from == place.lines[l].to) {
-                    fail(here + "/lines/" + std::to_string(l), "its two ends are the same spot");
+                    fail(here + "/lines/" + std::to_string(l), model::message("pack.no_line"));
                 }
             }
         }
@@ -176,8 +173,7 @@ class Check {
                                        : link.of == SequenceLink::Of::turning ? ofLine
                                                                               : 1;
             if (link.points.size() != needed) {
-                fail(here, "the link needs " + std::to_string(needed) + " points, not " +
-                               std::to_string(link.points.size()));
+                fail(here, model::message("pack.link_points", needed, link.points.size()));
             }
             for (const PointExpression& point : link.points) { // followed, not placed at a position
                 for (const auto& [roleName, weight] : point.terms) {
@@ -186,8 +182,7 @@ class Check {
             }
             if (link.of == SequenceLink::Of::turning &&
                 !lineThroughBody(link.points[0], link.points[1])) {
-                fail(here,
-                     "a turning link needs the two hips or the two shoulders, trail end first");
+                fail(here, model::message("pack.turning_link_ends"));
             }
         }
     }
@@ -199,8 +194,7 @@ class Check {
                                    [&](const GroundLine& line) { return line.id == m.line; });
             });
         if (!known) {
-            fail(place + "/line", "“" + std::string(m.kind->id) +
-                                      "” needs a line that one of the pack's places has");
+            fail(place + "/line", model::message("pack.needs_line", m.kind->id));
         }
     }
 
@@ -211,7 +205,7 @@ class Check {
             if (std::none_of(q.options.begin(), q.options.end(),
                              [&](const SchoolOption& o) { return o.id == q.defaultOption; })) {
                 fail("/schools/" + std::to_string(i) + "/default",
-                     "“" + q.defaultOption + "” is not one of the options");
+                     model::message("pack.no_option", q.defaultOption));
             }
         }
     }
@@ -231,13 +225,12 @@ class Check {
                 if (!list[i].isCentreOfMass &&
                     std::find(position.landmarks.begin(), position.landmarks.end(), roleName) ==
                         position.landmarks.end()) {
-                    fail(here, "it draws on “" + roleName + "” at “" + where +
-                                   "”, but that position does not list this landmark");
+                    fail(here, model::message("pack.not_listed", roleName, where));
                 }
             }
             constexpr double rounding = 1e-9;
             if (std::abs(weights - 1.0) > rounding) {
-                fail(here, "the weights of its landmarks do not add up to 1");
+                fail(here, model::message("pack.weights"));
             }
         }
     }
@@ -262,28 +255,24 @@ class Check {
         needPosition(m.at, place + "/at");
         if (m.kind->as<TimeKind>() != nullptr || m.kind->as<CountedKind>() != nullptr) {
             if (m.from.empty()) {
-                fail(place, "a time needs “from”, the instant it is counted from");
+                fail(place, model::message("pack.time_from"));
             }
             needPosition(m.from, place + "/from");
         } else if (m.points.size() != m.kind->pointCount) {
-            fail(place + "/points", "“" + std::string(m.kind->id) + "” needs " +
-                                        std::to_string(m.kind->pointCount) + " points (" +
-                                        std::string(m.kind->pointNames) + "), not " +
-                                        std::to_string(m.points.size()));
+            fail(place + "/points", model::message("pack.points", m.kind->id, m.kind->pointCount,
+                                                   m.kind->pointNames, m.points.size()));
         } else if (m.views.empty()) {
-            fail(place + "/views", "a measure that reads points must say from which views it can");
+            fail(place + "/views", model::message("pack.views"));
         }
         const auto* course = m.kind->as<CourseKind>();
         const bool turning = m.kind->as<TurningKind>() != nullptr;
         if (course != nullptr || turning || m.kind->as<SpacePathKind>() != nullptr) {
             if (m.from.empty()) {
-                fail(place, "“" + std::string(m.kind->id) +
-                                "” needs “from”, the position where its stretch of time begins");
+                fail(place, model::message("pack.needs_from", m.kind->id));
             }
             needPosition(m.from, place + "/from");
             if (course != nullptr && course->onLevelPlane && m.heightBh <= 0.0) {
-                fail(place, "“" + std::string(m.kind->id) +
-                                "” needs “height_bh”, how high above the ground its point moves");
+                fail(place, model::message("pack.needs_height", m.kind->id));
             }
             for (const PointExpression& point : m.points) { // followed, not placed at a position
                 for (const auto& [roleName, weight] : point.terms) {
@@ -292,7 +281,7 @@ class Check {
             }
         } else if (m.kind->as<FlightKind>() != nullptr) {
             if (m.points[0].terms.size() != 1) {
-                fail(place + "/points/0", "the ball is one landmark");
+                fail(place + "/points/0", model::message("pack.ball"));
             }
             needLandmark(m.points[0].terms.front().first, place + "/points/0");
             points({m.points[1]}, m.at, place + "/points");
@@ -304,19 +293,16 @@ class Check {
         }
         const auto* instant = m.kind->as<InstantKind>();
         if (instant != nullptr && instant->needsBone && !boneBetween(m.points[0], m.points[1])) {
-            fail(place + "/points", "“" + std::string(m.kind->id) +
-                                        "” needs the two ends of one bone, such as hip and knee");
+            fail(place + "/points", model::message("pack.needs_bone", m.kind->id));
         }
         const bool ofLines = m.kind->as<HeadingKind>() != nullptr || turning;
         for (std::size_t i = 0; ofLines && i + 1 < m.points.size(); i += 2) {
             if (!lineThroughBody(m.points[i], m.points[i + 1])) {
-                fail(place + "/points",
-                     "“" + std::string(m.kind->id) +
-                         "” needs the two hips or the two shoulders, trail end first");
+                fail(place + "/points", model::message("pack.needs_hips_or_shoulders", m.kind->id));
             }
         }
         if (!m.minus.empty() && instant == nullptr) {
-            fail(place + "/minus", "“" + std::string(m.kind->id) + "” cannot be subtracted");
+            fail(place + "/minus", model::message("pack.not_subtracted", m.kind->id));
         }
         if (!m.minus.empty()) {
             needPosition(m.minus, place + "/minus");
@@ -329,13 +315,13 @@ class Check {
 
     void range(const MeasureRange& r, const std::string& place) const {
         if (!r.good.low && !r.good.high) {
-            fail(place + "/good", "a range needs at least one limit");
+            fail(place + "/good", model::message("pack.range_empty"));
         }
         if (r.good.low && r.good.high && *r.good.low >= *r.good.high) {
-            fail(place + "/good", "the lower limit is not below the upper one");
+            fail(place + "/good", model::message("pack.range_turned"));
         }
         if (!r.school.empty() && findSchool(pack_, r.school) == nullptr) {
-            fail(place + "/school", "there is no school “" + r.school + "” in this pack");
+            fail(place + "/school", model::message("pack.no_school", r.school));
         }
         const bool knownVariant =
             r.variant.empty() || std::any_of(pack_.variants.begin(), pack_.variants.end(),
@@ -344,10 +330,10 @@ class Check {
             r.shot.empty() || std::any_of(pack_.shots.begin(), pack_.shots.end(),
                                           [&](const Shot& s) { return s.id == r.shot; });
         if (!knownShot) {
-            fail(place + "/shot", "there is no shot “" + r.shot + "” in this pack");
+            fail(place + "/shot", model::message("pack.no_shot", r.shot));
         }
         if (!knownVariant) {
-            fail(place + "/variant", "there is no variant “" + r.variant + "” in this pack");
+            fail(place + "/variant", model::message("pack.no_variant", r.variant));
         }
     }
 
@@ -358,16 +344,16 @@ class Check {
                                    ? findObservation(pack_, sign.measure) != nullptr
                                    : findMeasure(pack_, sign.measure) != nullptr;
             if (!known) {
-                fail(place + "/signs", "there is no measure or observation “" + sign.measure + "”");
+                fail(place + "/signs", model::message("pack.no_sign", sign.measure));
             }
         }
         for (const std::string& next : f.leadsTo) {
             if (findFault(pack_, next) == nullptr) {
-                fail(place + "/leads_to", "there is no fault “" + next + "” in this pack");
+                fail(place + "/leads_to", model::message("pack.no_fault", next));
             }
         }
         if (!f.school.empty() && findSchool(pack_, f.school) == nullptr) {
-            fail(place + "/school", "there is no school “" + f.school + "” in this pack");
+            fail(place + "/school", model::message("pack.no_school", f.school));
         }
     }
 
@@ -377,7 +363,7 @@ class Check {
             return;
         }
         if (!path.insert(f.id).second) {
-            fail("/faults", "the chain through “" + f.id + "” runs in a circle");
+            fail("/faults", model::message("pack.chain_circle", f.id));
         }
         for (const std::string& next : f.leadsTo) {
             noCircle(*findFault(pack_, next), path, settled);

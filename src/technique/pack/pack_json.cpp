@@ -157,7 +157,7 @@ class PackReader {
         const auto id = named.get<std::string>();
         const MeasureKind* found = findKind(id);
         if (found == nullptr) {
-            throw dataError(file_, place, "“" + id + "” is no measure kind");
+            throw dataError(file_, place, model::message("pack.no_kind", id));
         }
         return *found;
     }

@@ -85,10 +85,18 @@ int positiveSign(const Pack& pack, model::Hand hand, model::View view) {
     return view == model::View::front ? -armFromRear : armFromRear;
 }
 
-std::string spoken(std::string_view roleName) {
-    std::string text(roleName);
-    std::replace(text.begin(), text.end(), '_', ' ');
-    return text;
+model::Message nameOfRole(std::string_view roleName) {
+    return model::message("role." + std::string(roleName));
+}
+
+model::Message nameOfView(model::View view) {
+    return model::message("view." + std::string(name(view)));
+}
+
+model::Message anyOf(const std::vector<model::View>& views) {
+    std::vector<model::Message> names;
+    std::transform(views.begin(), views.end(), std::back_inserter(names), nameOfView);
+    return model::listOf("list.or", std::move(names));
 }
 
 } // namespace kestrel::technique

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "model/landmark.h"
+#include "model/message.h"
 #include "technique/pack/pack.h"
 
 #include <optional>
@@ -33,7 +34,12 @@ bool leadsWithDominantSide(const Pack& pack);
 /// motion/geometry.h.
 int positiveSign(const Pack& pack, model::Hand hand, model::View view);
 
-/// "lead_knee" → "lead knee", for sentences and labels.
-std::string spoken(std::string_view roleName);
+/// "lead_knee" as “lead knee”, for sentences and labels.
+model::Message nameOfRole(std::string_view roleName);
+
+model::Message nameOfView(model::View view);
+
+/// “front or rear”.
+model::Message anyOf(const std::vector<model::View>& views);
 
 } // namespace kestrel::technique

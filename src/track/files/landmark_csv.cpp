@@ -45,7 +45,7 @@ class Reader {
     Reader(std::filesystem::path file, std::vector<Row> rows)
         : file_(std::move(file)), rows_(std::move(rows)) {
         if (rows_.empty()) {
-            fail("it holds no rows");
+            fail(model::message("landmarks.no_rows"));
         }
         frame_ = column("frame");
         landmark_ = column("landmark");
@@ -62,11 +62,11 @@ class Reader {
         for (at_ = 1; at_ < rows_.size(); ++at_) {
             const auto landmark = model::landmarkFromName(text(landmark_));
             if (!landmark) {
-                fail("“" + text(landmark_) + "” is no landmark this program knows");
+                fail(model::message("landmarks.unknown", text(landmark_)));
             }
             const double frame = number(frame_);
             if (frame < 0.0 || frame != std::floor(frame) || frame > 1e8) {
-                fail("“" + text(frame_) + "” is no frame number");
+                fail(model::message("landmarks.no_frame", text(frame_)));
             }
             model::LandmarkPoint point;
             point.hidden = yes(hidden_, "hidden");
@@ -77,15 +77,13 @@ class Reader {
             if (has(sd_)) {
                 point.sdPx = number(sd_);
                 if (point.sdPx < 0.0) {
-                    fail("sd_px is negative");
+                    fail(model::message("landmarks.negative_sd"));
                 }
             }
             if (has(source_)) {
                 const auto source = model::sourceFromName(text(source_));
                 if (!source) {
-                    fail("“" + text(source_) +
-                         "” is no source (placed, tracked, proposed, "
-                         "interpolated)");
+                    fail(model::message("landmarks.no_source", text(source_)));
                 }
                 point.source = *source;
             }
@@ -98,16 +96,15 @@ class Reader {
     /// A column of 0 and 1; no when it is missing.
     bool yes(std::size_t column, const std::string& name) const {
         if (has(column) && text(column) != "0" && text(column) != "1") {
-            fail(name + " must be 0 or 1, not “" + text(column) + "”");
+            fail(model::message("landmarks.not_a_flag", name, text(column)));
         }
         return has(column) && text(column) == "1";
     }
 
-    [[noreturn]] void fail(const std::string& why) const {
-        throw model::InputError("Landmarks in “" + file_.filename().string() + "”, row " +
-                                    std::to_string(at_ + 1) + ": " + why + ".",
-                                "Nothing was taken from the file.",
-                                "Mend that row and read the file again.");
+    [[noreturn]] void fail(model::Message why) const {
+        throw model::InputError(
+            model::message("landmarks.row", file_.filename().string(), at_ + 1, std::move(why)),
+            model::message("safe.nothing_taken"), model::message("todo.mend_row"));
     }
 
     std::size_t column(const std::string& title, bool needed = true) const {
@@ -118,7 +115,7 @@ class Reader {
             }
         }
         if (needed) {
-            fail("the column “" + title + "” is missing");
+            fail(model::message("landmarks.column_missing", title));
         }
         return absent;
     }
@@ -130,7 +127,7 @@ class Reader {
     [[nodiscard]] const std::string& text(std::size_t column) const {
         const Row& row = rows_[at_];
         if (column >= row.size()) {
-            fail("it has " + std::to_string(row.size()) + " columns, too few");
+            fail(model::message("landmarks.too_few_columns", row.size()));
         }
         return row[column];
     }
@@ -141,7 +138,7 @@ class Reader {
         const auto [end, error] =
             std::from_chars(digits.data(), digits.data() + digits.size(), value);
         if (error != std::errc() || end != digits.data() + digits.size() || !std::isfinite(value)) {
-            fail("“" + digits + "” is no number");
+            fail(model::message("landmarks.no_number", digits));
         }
         return value;
     }
@@ -191,8 +188,9 @@ void writeLandmarks(std::ostream& out, const model::LandmarkTrack& track,
 model::LandmarkTrack readLandmarks(const std::filesystem::path& file) {
     std::ifstream in(file, std::ios::binary);
     if (!in) {
-        throw model::InputError("“" + file.string() + "” cannot be read.", "Nothing was changed.",
-                                "Check that the file is there.");
+        throw model::InputError(model::message("file.unreadable", file.string()),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.check_it_is_there"));
     }
     const std::string text{std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
     return Reader(file, parseRows(text)).read();

@@ -20,8 +20,9 @@ void writeLandmarkFile(const std::filesystem::path& file, const model::LandmarkT
     std::ofstream out(file);
     isTrc(file) ? writeTrc(out, track, time) : writeLandmarks(out, track, time);
     if (!out.flush()) {
-        throw model::InputError("“" + file.string() + "” cannot be written.",
-                                "Nothing was changed.", "Choose another place.");
+        throw model::InputError(model::message("file.unwritable", file.string()),
+                                model::message("safe.nothing_changed"),
+                                model::message("todo.choose_other_place"));
     }
 }
 

@@ -38,8 +38,9 @@ class Reader {
   public:
     explicit Reader(const std::filesystem::path& file) : file_(file), stream_(file) {
         if (!stream_) {
-            throw model::InputError("“" + file.string() + "” cannot be read.",
-                                    "Nothing was changed.", "Check that the file is there.");
+            throw model::InputError(model::message("file.unreadable", file.string()),
+                                    model::message("safe.nothing_changed"),
+                                    model::message("todo.check_it_is_there"));
         }
     }
 
@@ -49,7 +50,7 @@ class Reader {
             header.push_back(next());
         }
         if (header[0].empty() || header[0][0] != "PathFileType") {
-            fail("it does not begin with PathFileType, so it is no TRC file");
+            fail(model::message("landmarks.no_trc"));
         }
         line_ = headerLines - 1;
         for (std::size_t column = firstMarker; column < header[3].size(); column += axes) {
@@ -73,7 +74,7 @@ class Reader {
         const double frame = number(row[0]);
         constexpr double mostFrames = 1e8;
         if (frame < 1.0 || frame != std::floor(frame) || frame > mostFrames) {
-            fail("“" + row[0] + "” is no frame number");
+            fail(model::message("landmarks.no_frame", row[0]));
         }
         for (std::size_t marker = 0; marker < markers_.size(); ++marker) {
             const std::size_t x = firstMarker + axes * marker;
@@ -89,7 +90,7 @@ class Reader {
         ++line_;
         std::string text;
         if (!std::getline(stream_, text)) {
-            fail("the file ends in its head");
+            fail(model::message("landmarks.ends_in_head"));
         }
         return cells(text);
     }
@@ -98,16 +99,15 @@ class Reader {
         double value = 0.0;
         const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
         if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value)) {
-            fail("“" + text + "” is no number");
+            fail(model::message("landmarks.no_number", text));
         }
         return value;
     }
 
-    [[noreturn]] void fail(const std::string& why) const {
-        throw model::InputError("Landmarks in “" + file_.filename().string() + "”, line " +
-                                    std::to_string(line_) + ": " + why + ".",
-                                "Nothing was taken from the file.",
-                                "Mend that line and read the file again.");
+    [[noreturn]] void fail(model::Message why) const {
+        throw model::InputError(
+            model::message("landmarks.line", file_.filename().string(), line_, std::move(why)),
+            model::message("safe.nothing_taken"), model::message("todo.mend_line"));
     }
 
     std::filesystem::path file_;

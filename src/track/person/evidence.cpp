@@ -175,8 +175,8 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
                                        const SubjectSeed& seed,
                                        const std::filesystem::path& directory, pose::PoseSize size,
                                        const EvidenceProgress& progress) {
-    if (const std::string missing = pose::missingNetworks(directory, size); !missing.empty()) {
-        throw model::InputError(missing, "Nothing was changed.", "");
+    if (const model::Message missing = pose::missingNetworks(directory, size); !missing.empty()) {
+        throw model::InputError(missing, model::message("safe.nothing_changed"), {});
     }
     span.first = std::clamp(span.first, 0, index.frameCount() - 1);
     span.last = std::clamp(span.last, span.first, index.frameCount() - 1);
@@ -187,10 +187,9 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
     film::PictureReader pictures(index);
     const film::Picture first = pictures.read(start);
     if (!follower.begin(first, seed)) {
-        throw NobodyFound("No player was found in frame " + std::to_string(start) + ".",
-                          "Nothing was changed.",
-                          "Click on the player in a frame where the whole body is seen, or "
-                          "draw a box around the player.");
+        throw NobodyFound(model::message("person.none_found", start),
+                          model::message("safe.nothing_changed"),
+                          model::message("todo.click_on_player"));
     }
     Evidence evidence;
     evidence.bodyPx = follower.heightAtBegin();

@@ -10,7 +10,7 @@
 class QKeyEvent;
 
 /// What every key does: the one table that stations, labels, messages and the overlay of keys read.
-namespace kestrel::app {
+namespace kestrel::words {
 
 /// What a key asks for. Names say it as the overlay does.
 enum class Action {
@@ -78,9 +78,12 @@ struct KeyRow {
 
 /// The keys of a row as text, each once.
 [[nodiscard]] QStringList keyNames(const KeyRow& row);
+/// All keys of an action.
+[[nodiscard]] std::vector<QKeySequence> keysOf(Action action);
+
 /// The key of an action as text: "P", "Shift+Enter".
 [[nodiscard]] QString keyName(Action action);
 /// The same in signs, for narrow buttons: "⇧↵".
 [[nodiscard]] QString keySign(Action action);
 
-} // namespace kestrel::app
+} // namespace kestrel::words

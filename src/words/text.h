@@ -4,11 +4,11 @@
 
 #include <string>
 
-namespace kestrel::report {
+namespace kestrel::words {
 
 /// UTF-8 of the libraries as text for Qt.
 inline QString text(const std::string& utf8) {
     return QString::fromStdString(utf8);
 }
 
-} // namespace kestrel::report
+} // namespace kestrel::words

@@ -1,16 +1,16 @@
-#include "app/shared/keys.h"
+#include "words/keys.h"
 
 #include <QCoreApplication>
 #include <QKeyEvent>
 
 #include <algorithm>
 
-namespace kestrel::app {
+namespace kestrel::words {
 namespace {
 
 /// Their words, for translators.
 class KeyWords {
-    Q_DECLARE_TR_FUNCTIONS(kestrel::app::KeyWords)
+    Q_DECLARE_TR_FUNCTIONS(kestrel::words::KeyWords)
 };
 
 QString spoken(const QKeySequence& key) {
@@ -50,8 +50,8 @@ std::vector<KeyRow> keyTable() {
         {bench, anywhere, KeyWords::tr("Bench"), {Qt::Key_F3}},
         {plan, anywhere, KeyWords::tr("Plan"), {Qt::Key_F4}},
         {packs, anywhere, KeyWords::tr("Packs"), {Qt::Key_F8}},
-        {undo, anywhere, KeyWords::tr("undo"), {QKeySequence(QKeySequence::Undo)}},
-        {redo, anywhere, KeyWords::tr("redo"), {QKeySequence(QKeySequence::Redo)}},
+        {undo, anywhere, KeyWords::tr("undo"), {Qt::CTRL | Qt::Key_Z}},
+        {redo, anywhere, KeyWords::tr("redo"), {Qt::CTRL | Qt::Key_Y, Qt::CTRL | Qt::SHIFT | Qt::Key_Z}},
         {keys, anywhere, KeyWords::tr("all keys"), {Qt::Key_F12}},
 
         {back, onFilm, KeyWords::tr("one frame back"), {Qt::Key_Comma, Qt::Key_Left}},
@@ -160,6 +160,10 @@ QStringList keyNames(const KeyRow& row) {
     return names;
 }
 
+std::vector<QKeySequence> keysOf(Action action) {
+    return rowOf(keyTable(), action).keys;
+}
+
 QString keyName(Action action) {
     const std::vector<KeyRow> table = keyTable();
     return keyNames(rowOf(table, action)).front();
@@ -169,4 +173,4 @@ QString keySign(Action action) {
     return keyName(action).replace("Shift+", "⇧").replace(KeyWords::tr("Enter"), "↵");
 }
 
-} // namespace kestrel::app
+} // namespace kestrel::words
