@@ -162,7 +162,7 @@ int main(int count, char** words) {
     app::applyTheme(application);
     const QTemporaryDir folder;
     records::Library library(folder.filePath("library").toStdString());
-    desk::Desk desk(library, KESTREL_PACKS, [] { return std::string("2026-11-23"); });
+    desk::Desk desk(library, KESTREL_PACKS, [] { return *model::dayFromIso("2026-11-23"); });
     app::MainWindow window(desk);
     window.resize(1280, 800);
     window.show();

@@ -2,6 +2,16 @@
 <!DOCTYPE TS>
 <TS version="2.1" language="en_GB" sourcelanguage="en_GB">
 <context>
+    <name>CalendarWords</name>
+    <message numerus="yes">
+        <source>%1: %2, %n minute(s)</source>
+        <translation>
+            <numerusform>%1: %2, %n minute</numerusform>
+            <numerusform>%1: %2, %n minutes</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>Message</name>
     <message numerus="yes">
         <source>“%1” is left out: it takes %n minute(s).</source>

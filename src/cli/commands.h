@@ -11,7 +11,7 @@ namespace kestrel::cli {
 
 /// What day it is, once the options are read: the computer's day or what --today says. Throws
 /// WrongUse when that is no day.
-using Today = std::function<model::IsoDate()>;
+using Today = std::function<model::Day()>;
 
 /// Makes Qt ready to paint pages; what writes sheets calls it first.
 using UsePictures = std::function<void()>;

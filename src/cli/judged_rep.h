@@ -40,7 +40,7 @@ struct RepOptions {
     std::string paper = "a4";
     bool blurFaces = false;
     bool reviewFilm = false;
-    model::IsoDate today; ///< stands on the sheets
+    model::Day today; ///< stands on the sheets
     std::string playerName = "Player";
     bool json = false;
 };

@@ -79,7 +79,7 @@ void list(const LibraryOptions& o) {
             }
             clips.push_back({{"id", clip.id.value},
                              {"title", clip.title},
-                             {"filmed", clip.filmed},
+                             {"filmed", clip.filmed.iso()},
                              {"file", library.clipFile(clip).string()},
                              {"not_said", notSaidOf(clip)},
                              {"reps", std::move(reps)}});
@@ -177,7 +177,7 @@ void add(const LibraryOptions& o) {
     }
 }
 
-void prepareAll(const LibraryOptions& o, const model::IsoDate& today) {
+void prepareAll(const LibraryOptions& o, model::Day today) {
     records::Library library = openLibrary(o.folder);
     std::string refused;
     int prepared = 0;

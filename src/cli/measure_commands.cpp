@@ -2,6 +2,7 @@
 #include "cli/judged_rep.h"
 #include "cli/output.h"
 #include "coaching/drill_library.h"
+#include "coaching/drill_texts.h"
 #include "coaching/review.h"
 #include "model/input_error.h"
 #include "report/film_images.h"
@@ -13,6 +14,7 @@
 #include "technique/kinds/sequence.h"
 #include "technique/pack/pack_directory.h"
 #include "technique/positions/doubt.h"
+#include "words/language.h"
 #include "words/measured.h"
 #include "words/words.h"
 
@@ -127,7 +129,8 @@ void positions(const RepOptions& o) {
 
 /// The rep as the only one of a visit.
 report::SheetMaterial materialOf(const Judged& j, const RepOptions& o) {
-    const coaching::DrillLibrary drills = coaching::loadDrills(technique::packDirectory());
+    const coaching::DrillLibrary drills =
+        coaching::loadDrillsIn(technique::packDirectory(), words::languageCode());
     coaching::checkDrills(j.pack, drills);
     report::SheetMaterial material{
         j.pack,

@@ -2,8 +2,8 @@
 
 #include "cli/output.h"
 #include "technique/pack/pack_directory.h"
-
-#include <utility>
+#include "technique/pack/text_overlay.h"
+#include "words/language.h"
 
 namespace kestrel::cli {
 
@@ -12,9 +12,9 @@ technique::Pack packById(const std::string& id) {
     if (id.ends_with(".json")) {
         return technique::loadPack(id, technique::packSchema(data));
     }
-    for (technique::Pack& pack : technique::loadPacks(data)) {
+    for (const technique::Pack& pack : technique::loadPacks(data)) {
         if (pack.id == id) {
-            return std::move(pack);
+            return technique::inLanguage(pack, data, words::languageCode());
         }
     }
     throw WrongUse("There is no pack “" + id + "”; see packs list.");

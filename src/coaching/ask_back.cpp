@@ -155,7 +155,7 @@ std::optional<OverReps> overReps(const std::vector<RepOfVisit>& reps,
 AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
                   const VisitReview& then, const std::vector<RepOfVisit>& repsThen,
                   const model::Homework& homework, const VisitReview& now,
-                  const std::vector<RepOfVisit>& repsNow, const model::IsoDate& today) {
+                  const std::vector<RepOfVisit>& repsNow, model::Day today) {
     AskBack askBack;
     askBack.visit = visit;
     askBack.focusFaultId = then.plan.focusFaultId;

@@ -67,7 +67,7 @@ struct AskBack {
 AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
                   const VisitReview& then, const std::vector<RepOfVisit>& repsThen,
                   const model::Homework& homework, const VisitReview& now,
-                  const std::vector<RepOfVisit>& repsNow, const model::IsoDate& today);
+                  const std::vector<RepOfVisit>& repsNow, model::Day today);
 
 /// The questions and what the film says to them.
 std::vector<model::Message> toldAskBack(const technique::Pack& pack, const AskBack& askBack);

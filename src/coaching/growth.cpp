@@ -17,16 +17,15 @@ constexpr double heightSdCm = 0.6;
 /// 8 cm a year in girls and 9.5 in boys).
 constexpr double spurtCmPerYear = 7.0;
 
-std::optional<double> yearsBetween(const model::IsoDate& from, const model::IsoDate& to) {
+std::optional<double> yearsBetween(model::Day from, model::Day to) {
     const auto days = model::daysBetween(from, to);
     return days ? std::optional(*days / daysOfYear) : std::nullopt;
 }
 
 } // namespace
 
-Growth growthOf(const model::IsoDate& born, std::optional<model::Sex> sex,
-                const std::map<model::IsoDate, model::Metres>& heights,
-                const model::IsoDate& today) {
+Growth growthOf(model::Day born, std::optional<model::Sex> sex,
+                const std::map<model::Day, model::Metres>& heights, model::Day today) {
     Growth growth;
     if (heights.empty()) {
         return growth;

@@ -23,9 +23,8 @@ struct Growth {
 
 /// `heights` by the day they were measured. Nothing is estimated outside 8 to 18 years, for which
 /// the formula was made, nor from heights less than three months apart.
-Growth growthOf(const model::IsoDate& born, std::optional<model::Sex> sex,
-                const std::map<model::IsoDate, model::Metres>& heights,
-                const model::IsoDate& today);
+Growth growthOf(model::Day born, std::optional<model::Sex> sex,
+                const std::map<model::Day, model::Metres>& heights, model::Day today);
 
 /// The age whose doses a player gets: the own one, near the spurt that of the age group below,
 /// because skill and tissue lag behind the limbs.

@@ -26,7 +26,7 @@ json faultToJson(const technique::Pack& pack, const model::Fault& fault,
 
 technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
                                          const model::Clip& clip, const model::Rep& rep,
-                                         const model::ClipTime& time, const model::IsoDate& today) {
+                                         const model::ClipTime& time, model::Day today) {
     technique::Circumstances circumstances;
     circumstances.hand = player.hand;
     circumstances.view = clip.view;

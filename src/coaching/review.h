@@ -23,7 +23,7 @@ struct Review {
 /// filming is not known.
 technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
                                          const model::Clip& clip, const model::Rep& rep,
-                                         const model::ClipTime& time, const model::IsoDate& today);
+                                         const model::ClipTime& time, model::Day today);
 
 /// The plan is the program's proposal from this rep alone; see visitReviewOf for the visit's.
 Review reviewOf(const technique::Pack& pack, const model::Rep& rep,

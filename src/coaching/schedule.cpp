@@ -1,5 +1,7 @@
 #include "coaching/schedule.h"
 
+#include "coaching/drill_texts.h"
+
 #include <glpk.h>
 
 #include <algorithm>
@@ -10,8 +12,8 @@
 namespace kestrel::coaching {
 namespace {
 
+using model::Day;
 using model::HomeworkItem;
-using model::IsoDate;
 using model::Stage;
 
 constexpr int daysAWeek = 7;
@@ -29,8 +31,8 @@ double suits(Stage stage, DrillPlace place) {
 }
 
 /// One day of the plan.
-struct Day {
-    IsoDate date;
+struct PlannedDay {
+    Day date;
     Stage stage = Stage::learn;
     bool noThrowing = false;
 };
@@ -49,7 +51,7 @@ std::string doseAt(Stage stage, const Option& option, std::optional<int> age) {
     return further && !option.drill->progression.empty() ? dose + ", stepped up" : dose;
 }
 
-IsoDate lastDay(const model::PlanWish& wish, const IsoDate& today) {
+Day lastDay(const model::PlanWish& wish, Day today) {
     const auto days = model::daysBetween(today, wish.nextVisit);
     return days ? model::dayAfter(wish.nextVisit, -1)
                 : model::dayAfter(today, weeksWithoutVisit * daysAWeek);
@@ -70,20 +72,20 @@ std::set<int> weekdaysWithoutThrowing(const model::PlanWish& wish, const LoadRul
     return days;
 }
 
-std::vector<Day> daysAhead(const model::PlanWish& wish, const IsoDate& planned,
-                           const IsoDate& today, const std::set<int>& noThrowing) {
-    std::set<IsoDate> dates;
-    const IsoDate end = lastDay(wish, planned);
-    for (IsoDate day = model::dayAfter(planned, 1); !day.empty() && day <= end;
+std::vector<PlannedDay> daysAhead(const model::PlanWish& wish, Day planned, Day today,
+                                  const std::set<int>& noThrowing) {
+    std::set<Day> dates;
+    const Day end = lastDay(wish, planned);
+    for (Day day = model::dayAfter(planned, 1); !day.empty() && day <= end;
          day = model::dayAfter(day, 1)) {
         if (wish.weekdays.contains(*model::weekdayOf(day))) {
             const auto moved = wish.moved.find(day);
             dates.insert(moved == wish.moved.end() ? day : moved->second);
         }
     }
-    std::vector<Day> days;
+    std::vector<PlannedDay> days;
     const double all = std::max(1, model::daysBetween(planned, end).value_or(1));
-    for (const IsoDate& date : dates) {
+    for (Day date : dates) {
         if (date <= today || date > end) {
             continue; // gone by, or moved past the next visit
         }
@@ -104,7 +106,7 @@ struct DeleteProblem {
 /// one for each drill that is never used.
 class Assignment {
   public:
-    Assignment(const std::vector<Day>& days, const std::vector<Option>& options, int minutes)
+    Assignment(const std::vector<PlannedDay>& days, const std::vector<Option>& options, int minutes)
         : days_(days), options_(options), problem_(glp_create_prob()) {
         glp_set_obj_dir(problem_.get(), GLP_MAX);
         addColumns();
@@ -220,7 +222,7 @@ class Assignment {
         }
     }
 
-    const std::vector<Day>& days_;
+    const std::vector<PlannedDay>& days_;
     const std::vector<Option>& options_;
     std::unique_ptr<glp_prob, DeleteProblem> problem_;
     // GLPK counts from 1: the first entries are never looked at.
@@ -244,7 +246,8 @@ std::vector<Option> possible(const DrillLibrary& drills, const std::vector<std::
             std::find_if(drill.equipment.begin(), drill.equipment.end(),
                          [&](const std::string& item) { return wish.lacks.contains(item); });
         if (lacking != drill.equipment.end()) {
-            remarks.push_back(model::message("plan.left_out_equipment", drill.name, *lacking));
+            remarks.push_back(
+                model::message("plan.left_out_equipment", drill.name, nameOfEquipment(*lacking)));
         } else if (drill.minutes > wish.minutes) {
             remarks.push_back(model::message("plan.left_out_minutes", drill.name, drill.minutes));
         } else if (drill.place == DrillPlace::field && !wish.fieldDrills) {
@@ -263,10 +266,10 @@ std::vector<Option> possible(const DrillLibrary& drills, const std::vector<std::
 
 Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& drillIds,
                     const model::PlanWish& wish, const LoadRule& rule, std::optional<int> ageYears,
-                    const model::IsoDate& today, const model::Homework& before) {
+                    model::Day today, const model::Homework& before) {
     Schedule schedule;
     // The way began when the first session was planned.
-    const IsoDate planned =
+    const Day planned =
         before.empty() ? today : std::min(today, model::dayAfter(before.front().day, -1));
     for (const HomeworkItem& item : before) {
         if (item.day <= today || !item.doneOn.empty()) {
@@ -276,8 +279,8 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
     std::vector<Option> options =
         possible(drills, drillIds, wish, schedule.homework, schedule.remarks);
     const std::set<int> noThrowing = weekdaysWithoutThrowing(wish, rule, ageYears);
-    std::vector<Day> days = daysAhead(wish, planned, today, noThrowing);
-    std::erase_if(days, [&](const Day& day) { // ticked ahead of its day
+    std::vector<PlannedDay> days = daysAhead(wish, planned, today, noThrowing);
+    std::erase_if(days, [&](const PlannedDay& day) { // ticked ahead of its day
         return std::any_of(schedule.homework.begin(), schedule.homework.end(),
                            [&](const HomeworkItem& item) { return item.day == day.date; });
     });

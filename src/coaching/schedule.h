@@ -20,7 +20,7 @@ struct Schedule {
     model::Homework homework;
     /// What could not be done as wished, one sentence each: drills left out, days without throwing.
     std::vector<model::Message> remarks;
-    std::set<model::IsoDate> restDays; ///< without throwing, by the load rule
+    std::set<model::Day> restDays; ///< without throwing, by the load rule
 };
 
 /// Puts drills on days: sessions on the wished weekdays from the day after `today` to the day
@@ -35,7 +35,7 @@ struct Schedule {
 /// out. Doses and rest are those of the age `ageYears`, see doseAge().
 Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& drillIds,
                     const model::PlanWish& wish, const LoadRule& rule, std::optional<int> ageYears,
-                    const model::IsoDate& today, const model::Homework& before);
+                    model::Day today, const model::Homework& before);
 
 /// A sensible wish to start from: three days a week, a quarter of an hour.
 model::PlanWish usualWish();

@@ -48,21 +48,21 @@ std::vector<model::Message> PlanEdits::planHomework(const model::PlanWish& wish,
     return remarks;
 }
 
-void PlanEdits::setDone(const model::VisitKey& visit, const model::IsoDate& day,
-                        const std::string& drillId, bool done) {
+void PlanEdits::setDone(const model::VisitKey& visit, model::Day day, const std::string& drillId,
+                        bool done) {
     const model::Homework old = library_.homework(visit);
     model::Homework ticked = old;
     for (model::HomeworkItem& item : ticked) {
         if (item.day == day && item.drillId == drillId) {
-            item.doneOn = done ? clock_() : model::IsoDate();
+            item.doneOn = done ? clock_() : model::Day();
         }
     }
     if (ticked == old) {
         return;
     }
     edits_.apply(
-        done ? tr("Tick homework of %1").arg(QString::fromStdString(day))
-             : tr("Take back a tick of %1").arg(QString::fromStdString(day)),
+        done ? tr("Tick homework of %1").arg(QString::fromStdString(day.iso()))
+             : tr("Take back a tick of %1").arg(QString::fromStdString(day.iso())),
         [=, this] { library_.save(visit, ticked); }, [=, this] { library_.save(visit, old); });
 }
 

@@ -30,8 +30,8 @@ class PlanEdits {
     /// drills as they are proposed now. Returns what could not be done as wished.
     std::vector<model::Message> planHomework(const model::PlanWish& wish, const QString& what);
     /// Ticks a drill of a day of homework, or takes the tick back.
-    void setDone(const model::VisitKey& visit, const model::IsoDate& day,
-                 const std::string& drillId, bool done);
+    void setDone(const model::VisitKey& visit, model::Day day, const std::string& drillId,
+                 bool done);
 
   private:
     records::Library& library_;

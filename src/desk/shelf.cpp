@@ -1,7 +1,10 @@
 #include "desk/shelf.h"
 
+#include "coaching/drill_texts.h"
 #include "model/input_error.h"
 #include "technique/pack/json_file.h"
+#include "technique/pack/text_overlay.h"
+#include "words/language.h"
 
 #include <algorithm>
 
@@ -14,6 +17,14 @@ template <class Packs> auto* packWithId(Packs& packs, const std::string& id) {
     return found == packs.end() ? nullptr : &*found;
 }
 
+std::vector<technique::Pack> packsInLanguage(const std::filesystem::path& packFolder) {
+    std::vector<technique::Pack> packs = technique::loadPacks(packFolder);
+    for (technique::Pack& pack : packs) {
+        pack = technique::inLanguage(pack, packFolder, words::languageCode());
+    }
+    return packs;
+}
+
 } // namespace
 
 Shelf::Shelf(const records::Library& library, const std::filesystem::path& packFolder,
@@ -21,8 +32,8 @@ Shelf::Shelf(const records::Library& library, const std::filesystem::path& packF
     : library_(library),
       packFolder_(packFolder),
       problems_(problems),
-      shipped_(technique::loadPacks(packFolder)),
-      shippedDrills_(coaching::loadDrills(packFolder)) {
+      shipped_(packsInLanguage(packFolder)),
+      shippedDrills_(coaching::loadDrillsIn(packFolder, words::languageCode())) {
     for (const technique::Pack& pack : shipped_) {
         coaching::checkDrills(pack, shippedDrills_);
     }
@@ -78,9 +89,11 @@ bool Shelf::isOwnPack(const std::string& id) const {
 const technique::Pack& Shelf::editionOf(const std::string& text) const {
     auto known = editions_.find(text);
     if (known == editions_.end()) {
+        const technique::Pack edition =
+            technique::packFromText(text, "kept edition", technique::packSchema(packFolder_));
         known = editions_
-                    .emplace(text, std::make_unique<const technique::Pack>(technique::packFromText(
-                                       text, "kept edition", technique::packSchema(packFolder_))))
+                    .emplace(text, std::make_unique<const technique::Pack>(technique::inLanguage(
+                                       edition, packFolder_, words::languageCode())))
                     .first;
     }
     return *known->second;

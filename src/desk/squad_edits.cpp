@@ -13,7 +13,7 @@ void SquadEdits::setPlayer(const model::Player& player, const QString& what) {
     }
     const bool otherHand = player.hand != old.hand;
     const bool otherHeight = player.height != old.height;
-    const model::IsoDate day = clock_();
+    const model::Day day = clock_();
     const auto heights = library_.heights(player.id);
     const auto before = heights.find(day);
     const auto heightBefore =

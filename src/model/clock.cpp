@@ -1,23 +1,23 @@
 #include "model/clock.h"
 
-#include "model/visit.h"
-
-#include <array>
 #include <ctime>
 
 namespace kestrel::model {
 
-std::optional<Clock> clockFrom(const IsoDate& said) {
-    if (!said.empty()) {
-        return weekdayOf(said) ? std::optional<Clock>([said] { return said; }) : std::nullopt;
+std::optional<Clock> clockFrom(std::string_view said) {
+    const auto day = dayFromIso(said);
+    if (!day) {
+        return std::nullopt;
+    }
+    if (!day->empty()) {
+        return [day] { return *day; };
     }
     return [] {
         const std::time_t now = std::time(nullptr);
-        std::tm parts{};
-        localtime_r(&now, &parts);
-        std::array<char, 16> text{};
-        std::strftime(text.data(), text.size(), "%F", &parts);
-        return IsoDate(text.data());
+        std::tm here{};
+        localtime_r(&now, &here);
+        constexpr int firstYear = 1900; // of std::tm
+        return dayOf(firstYear + here.tm_year, here.tm_mon + 1, here.tm_mday).value();
     };
 }
 

@@ -1,13 +1,14 @@
 #pragma once
 
+#include "model/day.h"
 #include "model/range.h"
 #include "model/unit.h"
 
-#include <concepts>
 #include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
+#include <type_traits>
 #include <utility>
 #include <variant>
 #include <vector>
@@ -43,9 +44,9 @@ struct MeasuredRange {
 struct Message;
 
 /// What stands at a place of a message: text of a pack, a file or a name as it is; a count; a
-/// number; a value or a range with its unit; or a message of its own (always one).
-using Argument =
-    std::variant<std::string, long long, Figure, Measured, MeasuredRange, std::vector<Message>>;
+/// number; a day; a value or a range with its unit; or a message of its own (always one).
+using Argument = std::variant<std::string, long long, Figure, Day, Measured, MeasuredRange,
+                              std::vector<Message>>;
 
 /// An id of the catalogue and what belongs in its sentence, in order. Without an id it says
 /// nothing.
@@ -66,7 +67,8 @@ inline Argument argument(std::string_view text) {
 inline Argument argument(const char* text) {
     return std::string(text);
 }
-inline Argument argument(std::integral auto count) {
+template <class Count>
+requires std::is_integral_v<Count> Argument argument(Count count) {
     return static_cast<long long>(count);
 }
 inline Argument argument(Figure number) {
@@ -74,6 +76,9 @@ inline Argument argument(Figure number) {
 }
 inline Argument argument(Measured value) {
     return value;
+}
+inline Argument argument(Day day) {
+    return day;
 }
 inline Argument argument(MeasuredRange range) {
     return range;

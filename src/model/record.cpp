@@ -1,33 +1,6 @@
 #include "model/record.h"
 
-#include <charconv>
-#include <chrono>
-
 namespace kestrel::model {
-namespace {
-
-std::optional<std::chrono::year_month_day> parseDay(const IsoDate& text) {
-    int year = 0;
-    unsigned month = 0;
-    unsigned day = 0;
-    if (text.size() != 10 || text[4] != '-' || text[7] != '-') {
-        return std::nullopt;
-    }
-    const auto number = [&](std::size_t at, std::size_t n, auto& out) {
-        const char* first = text.data() + at;
-        const auto result = std::from_chars(first, first + n, out);
-        return result.ec == std::errc() && result.ptr == first + n;
-    };
-    if (!number(0, 4, year) || !number(5, 2, month) || !number(8, 2, day)) {
-        return std::nullopt;
-    }
-    const std::chrono::year_month_day date{std::chrono::year(year), std::chrono::month(month),
-                                           std::chrono::day(day)};
-    return date.ok() ? std::optional(date) : std::nullopt;
-}
-
-} // namespace
-
 std::string_view name(Sex sex) {
     return sex == Sex::girl ? "girl" : "boy";
 }
@@ -60,28 +33,6 @@ std::optional<Seen> seenFromName(std::string_view text) {
         }
     }
     return std::nullopt;
-}
-
-std::optional<int> ageInYears(const IsoDate& born, const IsoDate& day) {
-    const auto from = parseDay(born);
-    const auto to = parseDay(day);
-    if (!from || !to || *to < *from) {
-        return std::nullopt;
-    }
-    int years = static_cast<int>(to->year()) - static_cast<int>(from->year());
-    if (std::pair(to->month(), to->day()) < std::pair(from->month(), from->day())) {
-        --years;
-    }
-    return years;
-}
-
-std::optional<int> daysBetween(const IsoDate& from, const IsoDate& to) {
-    const auto first = parseDay(from);
-    const auto last = parseDay(to);
-    if (!first || !last) {
-        return std::nullopt;
-    }
-    return static_cast<int>((std::chrono::sys_days(*last) - std::chrono::sys_days(*first)).count());
 }
 
 std::optional<int> frameOf(const Rep& rep, const std::string& positionId) {

@@ -2,6 +2,7 @@
 
 #include "model/body_turn.h"
 #include "model/clip_time.h"
+#include "model/day.h"
 #include "model/film_study.h"
 #include "model/ground_marks.h"
 #include "model/ids.h"
@@ -20,9 +21,6 @@
 /// marks on a rep.
 namespace kestrel::model {
 
-/// A calendar day, ISO 8601 ("2014-05-09"); empty when unknown.
-using IsoDate = std::string;
-
 /// What growth tables go by.
 enum class Sex { girl, boy };
 
@@ -32,12 +30,12 @@ std::optional<Sex> sexFromName(std::string_view text);
 struct Player {
     PlayerId id;
     std::string name;
-    IsoDate born;
+    Day born;
     Hand hand = Hand::right;
     std::optional<Metres> height;
     std::optional<Sex> sex;        ///< only for the growth estimate; unset: not said
     std::set<std::string> schools; ///< school ids chosen for this player, pack defaults otherwise
-    IsoDate consentGiven;          ///< when consent to film and keep was given; empty: not given
+    Day consentGiven;              ///< when consent to film and keep was given; empty: not given
     std::string note;
 
     friend bool operator==(const Player&, const Player&) = default;
@@ -50,7 +48,7 @@ struct Clip {
     std::string sha256;      ///< of the file's bytes; names the copy inside the library
     std::string fileName;    ///< name inside the library's clip folder
     std::string broughtFrom; ///< where the file lay when it was brought in, to find it again
-    IsoDate filmed;
+    Day filmed;
     std::optional<double> captureRate; ///< frames a second on the field; unset: not said yet
     std::optional<View> view;          ///< unset: not said yet
     /// Changes of speed inside the file; when there are any, they say how time runs and
@@ -113,11 +111,5 @@ const FoundInstant* onlyFound(const Rep& rep, const std::string& positionId);
 
 /// All positions and events that have a frame, the coach's and the machine's.
 std::map<std::string, int> allPositions(const Rep& rep);
-
-/// Days from one day to another, negative when `to` is earlier; nothing when either is malformed.
-std::optional<int> daysBetween(const IsoDate& from, const IsoDate& to);
-
-/// Whole years from `born` to `day`; nothing when either date is missing or malformed.
-std::optional<int> ageInYears(const IsoDate& born, const IsoDate& day);
 
 } // namespace kestrel::model

@@ -15,7 +15,7 @@ namespace kestrel::model {
 /// What a player was filmed for: one technique on one day, however many clips and reps.
 struct VisitKey {
     PlayerId playerId;
-    IsoDate filmed; ///< empty: all clips of the technique whose day is not known
+    Day filmed; ///< empty: all clips of the technique whose day is not known
     std::string techniqueId;
 
     friend auto operator<=>(const VisitKey&, const VisitKey&) = default;
@@ -50,9 +50,9 @@ struct PlanWish {
     int minutes = 15;            ///< a session
     bool fieldDrills = true;     ///< whether drills on the field can be done between the visits
     std::set<std::string> lacks; ///< equipment that the player does not have
-    IsoDate nextVisit;           ///< empty: none is agreed
+    Day nextVisit;               ///< empty: none is agreed
     std::map<int, int> throwsOn; ///< weekday → throws of a usual game or practice
-    std::map<IsoDate, IsoDate> moved; ///< sessions moved by hand: proposed day → the coach's day
+    std::map<Day, Day> moved;    ///< sessions moved by hand: proposed day → the coach's day
 
     friend bool operator==(const PlanWish&, const PlanWish&) = default;
 };
@@ -69,23 +69,17 @@ std::optional<Stage> stageFromName(std::string_view text);
 
 /// One drill on one day of homework.
 struct HomeworkItem {
-    IsoDate day;
+    Day day;
     std::string drillId;
     int minutes = 0;
     std::string dose;
     Stage stage = Stage::learn;
-    IsoDate doneOn; ///< the day the tick came in; empty: not done, or not known
+    Day doneOn; ///< the day the tick came in; empty: not done, or not known
 
     friend bool operator==(const HomeworkItem&, const HomeworkItem&) = default;
 };
 
 /// By day, then as the drills follow each other.
 using Homework = std::vector<HomeworkItem>;
-
-/// The day `days` later, earlier when negative; empty when `from` is malformed.
-IsoDate dayAfter(const IsoDate& from, int days);
-
-/// ISO 8601: 1 Monday to 7 Sunday; nothing when `day` is malformed.
-std::optional<int> weekdayOf(const IsoDate& day);
 
 } // namespace kestrel::model

@@ -3,6 +3,8 @@
 #include <Eigen/Cholesky>
 #include <Eigen/Core>
 
+#include <boost/math/tools/minima.hpp>
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -107,17 +109,17 @@ Run filtered(std::span<const Sample> samples, double processNoise, bool keep) {
     return run;
 }
 
-struct Suddenness {
+struct ProcessNoise {
     double value = 0.0;
     double logSd = 0.0;
 };
 
-/// The process noise that makes the samples likeliest: coarse steps, then golden section.
-Suddenness likeliest(std::span<const Sample> samples, Scatter scatter) {
+/// The process noise that makes the samples likeliest: coarse steps, then Brent's method.
+ProcessNoise likeliest(std::span<const Sample> samples, Scatter scatter) {
     const double span = samples.back().time - samples.front().time;
     const double interval = span / static_cast<double>(samples.size() - 1);
-    const auto likelihood = [&](double logSuddenness) {
-        return filtered(samples, std::exp(logSuddenness), false).logLikelihood(scatter);
+    const auto likelihood = [&](double logNoise) {
+        return filtered(samples, std::exp(logNoise), false).logLikelihood(scatter);
     };
     double sd = 0.0;
     for (const Sample& s : samples) {
@@ -137,30 +139,12 @@ Suddenness likeliest(std::span<const Sample> samples, Scatter scatter) {
             best = at;
         }
     }
-    double low = best - (most - least) / steps;
-    double high = best + (most - least) / steps;
-    constexpr double golden = 1.0 / std::numbers::phi;
-    double a = high - golden * (high - low);
-    double b = low + golden * (high - low);
-    double atA = likelihood(a);
-    double atB = likelihood(b);
-    constexpr double close = 0.05;
-    while (high - low > close) {
-        if (atA > atB) {
-            high = b;
-            b = a;
-            atB = atA;
-            a = high - golden * (high - low);
-            atA = likelihood(a);
-        } else {
-            low = a;
-            a = b;
-            atA = atB;
-            b = low + golden * (high - low);
-            atB = likelihood(b);
-        }
-    }
-    const double found = 0.5 * (low + high);
+    const double step = (most - least) / steps;
+    constexpr int bits = 12; // the likelihood is flat at its top
+    const double found =
+        boost::math::tools::brent_find_minima([&](double at) { return -likelihood(at); },
+                                              best - step, best + step, bits)
+            .first;
     constexpr double aside = 0.7;
     const double fall =
         2.0 * likelihood(found) - likelihood(found - aside) - likelihood(found + aside);
@@ -263,7 +247,7 @@ SmoothCurve smoothCurve(std::span<const Sample> samples, Scatter scatter) {
     if (samples.size() < leastSamples) {
         throw std::invalid_argument("a smooth curve needs at least five samples");
     }
-    const Suddenness processNoise = likeliest(samples, scatter);
+    const ProcessNoise processNoise = likeliest(samples, scatter);
     SmoothCurve curve = smoothed(samples, scatter, processNoise.value);
     curve.processNoiseLogSd = processNoise.logSd;
     return curve;

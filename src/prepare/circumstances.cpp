@@ -8,7 +8,7 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
                                          const model::Clip& clip, const model::Rep& rep,
                                          const film::FilmIndex& index,
                                          const std::optional<model::FilmStudy>& study,
-                                         const model::IsoDate& today) {
+                                         model::Day today) {
     const model::ClipTime time =
         clip.speeds.empty()
             ? model::ClipTime(index.fileTimes(),

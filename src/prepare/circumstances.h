@@ -17,7 +17,7 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
                                          const model::Clip& clip, const model::Rep& rep,
                                          const film::FilmIndex& index,
                                          const std::optional<model::FilmStudy>& study,
-                                         const model::IsoDate& today);
+                                         model::Day today);
 
 /// How fast the camera was, when the file leaves no doubt about it: a film that cannot be slow
 /// motion was taken as it plays. What the clip says already is kept.

@@ -34,7 +34,7 @@ struct JudgeSources {
     std::function<const technique::Pack&(const model::Rep&)> packOf;
     std::function<KnownFilm(const model::Clip&)> filmOf;
     /// Gives the age where the day of filming is not known.
-    std::function<model::IsoDate()> today;
+    std::function<model::Day()> today;
 };
 
 /// A rep and what is read and found in it, or why nothing is.

@@ -65,8 +65,7 @@ std::optional<ClipWork> workOn(const records::Library& library, const model::Cli
 
 std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::Pack& pack,
                                         const std::filesystem::path& networks, pose::PoseSize size,
-                                        const model::IsoDate& today,
-                                        const PrepareProgress& progress) {
+                                        model::Day today, const PrepareProgress& progress) {
     // The first pass takes about a tenth of the time that the networks take.
     constexpr double studyShare = 0.1;
     const auto tell = [&](double share) { return !progress || progress(share); };

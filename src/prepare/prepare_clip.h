@@ -51,8 +51,7 @@ std::optional<ClipWork> workOn(const records::Library& library, const model::Cli
 /// network cannot be read.
 std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::Pack& pack,
                                         const std::filesystem::path& networks, pose::PoseSize size,
-                                        const model::IsoDate& today,
-                                        const PrepareProgress& progress = {});
+                                        model::Day today, const PrepareProgress& progress = {});
 
 /// Stores what was prepared, as one change. Reps that were marked or removed since the work was
 /// taken out are left as they are. New reps get their id in `prepared`, and the same id again when

@@ -19,6 +19,22 @@ using model::PlayerId;
 using model::RepId;
 using SQLite::Statement;
 
+model::Player playerFrom(const Statement& row, SQLite::Database& database) {
+    model::Player player;
+    player.id = PlayerId(row.getColumn("id").getInt64());
+    player.name = row.getColumn("name").getString();
+    player.born = dayIn(row.getColumn("born"));
+    player.hand = *model::handFromName(row.getColumn("hand").getString());
+    if (const auto height = optionalDouble(row.getColumn("height_m"))) {
+        player.height = model::Metres(*height);
+    }
+    player.consentGiven = dayIn(row.getColumn("consent_given"));
+    player.note = row.getColumn("note").getString();
+    player.sex = model::sexFromName(row.getColumn("sex").getString());
+    player.schools = schoolsIn(database, "player_school", "player_id", player.id);
+    return player;
+}
+
 model::Clip clipFrom(const Statement& row) {
     model::Clip clip;
     clip.id = ClipId(row.getColumn("id").getInt64());
@@ -26,7 +42,7 @@ model::Clip clipFrom(const Statement& row) {
     clip.title = row.getColumn("title").getString();
     clip.sha256 = row.getColumn("sha256").getString();
     clip.fileName = row.getColumn("file_name").getString();
-    clip.filmed = row.getColumn("filmed").getString();
+    clip.filmed = dayIn(row.getColumn("filmed"));
     clip.captureRate = optionalDouble(row.getColumn("capture_rate"));
     clip.view = model::viewFromName(row.getColumn("view").getString());
     clip.broughtFrom = row.getColumn("brought_from").getString();
@@ -173,9 +189,9 @@ void Library::removeStrayFiles() const {
 
 std::vector<model::Player> Library::players() const {
     std::vector<model::Player> players;
-    Statement rows(*database_, "SELECT id FROM player ORDER BY name COLLATE NOCASE, id");
+    Statement rows(*database_, "SELECT * FROM player ORDER BY name COLLATE NOCASE, id");
     while (rows.executeStep()) {
-        players.push_back(*player(PlayerId(rows.getColumn(0).getInt64())));
+        players.push_back(playerFrom(rows, *database_));
     }
     return players;
 }
@@ -183,22 +199,7 @@ std::vector<model::Player> Library::players() const {
 std::optional<model::Player> Library::player(PlayerId id) const {
     Statement row(*database_, "SELECT * FROM player WHERE id = ?");
     row.bind(1, id.value);
-    if (!row.executeStep()) {
-        return std::nullopt;
-    }
-    model::Player player;
-    player.id = id;
-    player.name = row.getColumn("name").getString();
-    player.born = row.getColumn("born").getString();
-    player.hand = *model::handFromName(row.getColumn("hand").getString());
-    if (const auto height = optionalDouble(row.getColumn("height_m"))) {
-        player.height = model::Metres(*height);
-    }
-    player.consentGiven = row.getColumn("consent_given").getString();
-    player.note = row.getColumn("note").getString();
-    player.sex = model::sexFromName(row.getColumn("sex").getString());
-    player.schools = schoolsIn(*database_, "player_school", "player_id", id);
-    return player;
+    return row.executeStep() ? std::optional(playerFrom(row, *database_)) : std::nullopt;
 }
 
 PlayerId Library::save(const model::Player& player) {
@@ -211,10 +212,10 @@ PlayerId Library::save(const model::Player& player) {
                   "note = excluded.note, sex = excluded.sex");
     row.bind(1, player.id.value);
     row.bind(2, player.name);
-    row.bind(3, player.born);
+    row.bind(3, player.born.iso());
     row.bind(4, std::string(name(player.hand)));
     bindOptional(row, 5, player.height ? std::optional(player.height->value) : std::nullopt);
-    row.bind(6, player.consentGiven);
+    row.bind(6, player.consentGiven.iso());
     row.bind(7, player.note);
     row.bind(8, player.sex ? std::string(name(*player.sex)) : std::string());
     row.exec();
@@ -267,18 +268,17 @@ void Library::setSyncOffset(ClipId clipId, const std::optional<model::SyncOffset
     whole.release();
 }
 
-std::map<model::IsoDate, model::Metres> Library::heights(PlayerId playerId) const {
-    std::map<model::IsoDate, model::Metres> heights;
+std::map<model::Day, model::Metres> Library::heights(PlayerId playerId) const {
+    std::map<model::Day, model::Metres> heights;
     Statement rows(*database_, "SELECT measured, metres FROM player_height WHERE player_id = ?");
     rows.bind(1, playerId.value);
     while (rows.executeStep()) {
-        heights.emplace(rows.getColumn(0).getString(),
-                        model::Metres(rows.getColumn(1).getDouble()));
+        heights.emplace(dayIn(rows.getColumn(0)), model::Metres(rows.getColumn(1).getDouble()));
     }
     return heights;
 }
 
-void Library::setHeight(PlayerId playerId, const model::IsoDate& measured,
+void Library::setHeight(PlayerId playerId, model::Day measured,
                         std::optional<model::Metres> height) {
     if (height) {
         run(*database_, "INSERT OR REPLACE INTO player_height VALUES (?, ?, ?)", playerId, measured,
@@ -323,7 +323,7 @@ std::optional<model::Clip> Library::clipByHash(PlayerId playerId, const std::str
 ClipId Library::save(const model::Clip& clip) {
     SQLite::Savepoint whole(*database_, "save");
     const auto before = !clip.id.stored() ? std::nullopt : this->clip(clip.id);
-    const model::IsoDate filmedBefore = before ? before->filmed : clip.filmed;
+    const model::Day filmedBefore = before ? before->filmed : clip.filmed;
     Statement row(*database_, "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
                               "capture_rate, view, brought_from, as_fields, steadied) "
                               "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
@@ -336,7 +336,7 @@ ClipId Library::save(const model::Clip& clip) {
     row.bind(3, clip.title);
     row.bind(4, clip.sha256);
     row.bind(5, clip.fileName);
-    row.bind(6, clip.filmed);
+    row.bind(6, clip.filmed.iso());
     bindOptional(row, 7, clip.captureRate);
     if (clip.view) {
         row.bind(8, std::string(name(*clip.view)));

@@ -58,9 +58,9 @@ class Library {
     /// Stores a player; a new one gets its id. Returns the id.
     model::PlayerId save(const model::Player& player);
     /// The player's standing heights, by the day they were measured.
-    [[nodiscard]] std::map<model::IsoDate, model::Metres> heights(model::PlayerId playerId) const;
+    [[nodiscard]] std::map<model::Day, model::Metres> heights(model::PlayerId playerId) const;
     /// Nothing removes that day's.
-    void setHeight(model::PlayerId playerId, const model::IsoDate& measured,
+    void setHeight(model::PlayerId playerId, model::Day measured,
                    std::optional<model::Metres> height);
     /// Removes a player who has no clips. Throws std::logic_error when there are clips: erasing a
     /// child's film is a step of its own.

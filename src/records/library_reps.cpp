@@ -20,58 +20,29 @@ void insertLandmark(SQLite::Database& database, RepId repId, int frame, model::L
         std::string(name(point.source)), point.hidden ? 1 : 0, point.occluded ? 1 : 0);
 }
 
-} // namespace
-
-std::vector<model::Rep> Library::reps(ClipId clipId) const {
-    std::vector<model::Rep> reps;
-    Statement rows(*database_, "SELECT id FROM rep WHERE clip_id = ? "
-                               "ORDER BY coalesce(first_frame, 0), id");
-    rows.bind(1, clipId.value);
-    while (rows.executeStep()) {
-        reps.push_back(*rep(RepId(rows.getColumn(0).getInt64())));
-    }
-    return reps;
-}
-
-std::optional<model::Rep> Library::rep(RepId id) const {
-    Statement row(*database_, "SELECT * FROM rep WHERE id = ?");
-    row.bind(1, id.value);
-    if (!row.executeStep()) {
-        return std::nullopt;
-    }
-    model::Rep rep;
-    rep.id = id;
-    rep.clipId = ClipId(row.getColumn("clip_id").getInt64());
-    rep.title = row.getColumn("title").getString();
-    rep.techniqueId = row.getColumn("technique").getString();
-    rep.variant = row.getColumn("variant").getString();
-    rep.shotType = row.getColumn("shot_type").getString();
-    rep.result = row.getColumn("result").getString();
-    if (!row.getColumn("first_frame").isNull()) {
-        rep.span = model::FrameSpan{row.getColumn("first_frame").getInt(),
-                                    row.getColumn("last_frame").getInt()};
-    }
-
-    rep.packEdition = EditionId(
-        row.getColumn("pack_edition").isNull() ? 0 : row.getColumn("pack_edition").getInt64());
-    rep.schools = schoolsIn(*database_, "rep_school", "rep_id", id);
-
-    Statement positions(*database_, "SELECT position, frame FROM position WHERE rep_id = ?");
-    positions.bind(1, id.value);
+void readPositions(SQLite::Database& database, model::Rep& rep) {
+    Statement positions(database, "SELECT position, frame FROM position WHERE rep_id = ?");
+    positions.bind(1, rep.id.value);
     while (positions.executeStep()) {
         rep.positions[positions.getColumn(0).getString()] = positions.getColumn(1).getInt();
     }
-    Statement found(*database_, "SELECT position, frame, sd_s, confidence FROM found_position "
-                                "WHERE rep_id = ?");
-    found.bind(1, id.value);
+}
+
+void readFoundPositions(SQLite::Database& database, model::Rep& rep) {
+    Statement found(database, "SELECT position, frame, sd_s, confidence FROM found_position "
+                              "WHERE rep_id = ?");
+    found.bind(1, rep.id.value);
     while (found.executeStep()) {
         rep.found[found.getColumn(0).getString()] = {found.getColumn(1).getInt(),
                                                      model::Seconds(found.getColumn(2).getDouble()),
                                                      found.getColumn(3).getDouble()};
     }
-    Statement points(*database_, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden, "
-                                 "covered FROM landmark WHERE rep_id = ?");
-    points.bind(1, id.value);
+}
+
+void readLandmarks(SQLite::Database& database, model::Rep& rep) {
+    Statement points(database, "SELECT frame, landmark, x_px, y_px, sd_px, source, hidden, "
+                               "covered FROM landmark WHERE rep_id = ?");
+    points.bind(1, rep.id.value);
     while (points.executeStep()) {
         const auto landmark = model::landmarkFromName(points.getColumn(1).getString());
         const auto source = model::sourceFromName(points.getColumn(5).getString());
@@ -85,9 +56,12 @@ std::optional<model::Rep> Library::rep(RepId id) const {
             points.getColumn(6).getInt() != 0,
             points.getColumn(7).getInt() != 0};
     }
-    Statement turns(*database_,
+}
+
+void readBodyTurns(SQLite::Database& database, model::Rep& rep) {
+    Statement turns(database,
                     "SELECT frame, hips_px, shoulders_px FROM body_turn WHERE rep_id = ?");
-    turns.bind(1, id.value);
+    turns.bind(1, rep.id.value);
     while (turns.executeStep()) {
         const auto depth = [&](int column) {
             const SQLite::Column value = turns.getColumn(column);
@@ -95,8 +69,11 @@ std::optional<model::Rep> Library::rep(RepId id) const {
         };
         rep.bodyTurns[turns.getColumn(0).getInt()] = {depth(1), depth(2)};
     }
-    Statement ends(*database_, "SELECT position, line, side FROM nearer_end WHERE rep_id = ?");
-    ends.bind(1, id.value);
+}
+
+void readNearerEnds(SQLite::Database& database, model::Rep& rep) {
+    Statement ends(database, "SELECT position, line, side FROM nearer_end WHERE rep_id = ?");
+    ends.bind(1, rep.id.value);
     while (ends.executeStep()) {
         const auto line = model::bodyLineFromName(ends.getColumn(1).getString());
         const auto side = model::sideFromName(ends.getColumn(2).getString());
@@ -104,8 +81,11 @@ std::optional<model::Rep> Library::rep(RepId id) const {
             rep.nearerEnds[ends.getColumn(0).getString()][*line] = *side;
         }
     }
-    Statement folds(*database_, "SELECT position, joint, fold FROM limb_fold WHERE rep_id = ?");
-    folds.bind(1, id.value);
+}
+
+void readLimbFolds(SQLite::Database& database, model::Rep& rep) {
+    Statement folds(database, "SELECT position, joint, fold FROM limb_fold WHERE rep_id = ?");
+    folds.bind(1, rep.id.value);
     while (folds.executeStep()) {
         const auto joint = model::landmarkFromName(folds.getColumn(1).getString());
         const auto fold = model::limbFoldFromName(folds.getColumn(2).getString());
@@ -113,19 +93,71 @@ std::optional<model::Rep> Library::rep(RepId id) const {
             rep.limbFolds[folds.getColumn(0).getString()][*joint] = *fold;
         }
     }
-    Statement seen(*database_, "SELECT observation, seen FROM observation WHERE rep_id = ?");
-    seen.bind(1, id.value);
+}
+
+void readObservations(SQLite::Database& database, model::Rep& rep) {
+    Statement seen(database, "SELECT observation, seen FROM observation WHERE rep_id = ?");
+    seen.bind(1, rep.id.value);
     while (seen.executeStep()) {
         if (const auto answer = model::seenFromName(seen.getColumn(1).getString())) {
             rep.observations[seen.getColumn(0).getString()] = *answer;
         }
     }
-    Statement counts(*database_, "SELECT measure, turns FROM rep_count WHERE rep_id = ?");
-    counts.bind(1, id.value);
+}
+
+void readCounts(SQLite::Database& database, model::Rep& rep) {
+    Statement counts(database, "SELECT measure, turns FROM rep_count WHERE rep_id = ?");
+    counts.bind(1, rep.id.value);
     while (counts.executeStep()) {
         rep.counts[counts.getColumn(0).getString()] = counts.getColumn(1).getDouble();
     }
+}
+
+/// A rep with all its marks from its row.
+model::Rep repFrom(const Statement& row, SQLite::Database& database) {
+    model::Rep rep;
+    rep.id = RepId(row.getColumn("id").getInt64());
+    rep.clipId = ClipId(row.getColumn("clip_id").getInt64());
+    rep.title = row.getColumn("title").getString();
+    rep.techniqueId = row.getColumn("technique").getString();
+    rep.variant = row.getColumn("variant").getString();
+    rep.shotType = row.getColumn("shot_type").getString();
+    rep.result = row.getColumn("result").getString();
+    if (!row.getColumn("first_frame").isNull()) {
+        rep.span = model::FrameSpan{row.getColumn("first_frame").getInt(),
+                                    row.getColumn("last_frame").getInt()};
+    }
+    rep.packEdition = EditionId(
+        row.getColumn("pack_edition").isNull() ? 0 : row.getColumn("pack_edition").getInt64());
+    rep.schools = schoolsIn(database, "rep_school", "rep_id", rep.id);
+    readPositions(database, rep);
+    readFoundPositions(database, rep);
+    readLandmarks(database, rep);
+    readBodyTurns(database, rep);
+    readNearerEnds(database, rep);
+    readLimbFolds(database, rep);
+    readObservations(database, rep);
+    readCounts(database, rep);
     return rep;
+}
+
+} // namespace
+
+std::vector<model::Rep> Library::reps(ClipId clipId) const {
+    std::vector<model::Rep> reps;
+    Statement rows(*database_, "SELECT * FROM rep WHERE clip_id = ? "
+                               "ORDER BY coalesce(first_frame, 0), id");
+    rows.bind(1, clipId.value);
+    while (rows.executeStep()) {
+        reps.push_back(repFrom(rows, *database_));
+    }
+    return reps;
+}
+
+std::optional<model::Rep> Library::rep(RepId id) const {
+    Statement row(*database_, "SELECT * FROM rep WHERE id = ?");
+    row.bind(1, id.value);
+    return row.executeStep() ? std::optional(repFrom(row, *database_)) : std::nullopt;
 }
 
 RepId Library::save(const model::Rep& rep) {

@@ -18,7 +18,7 @@ using VisitRow = model::Id<model::VisitKey>;
 std::optional<VisitRow> rowOf(SQLite::Database& database, const model::VisitKey& visit) {
     Statement row(database,
                   "SELECT id FROM visit WHERE player_id = ? AND filmed = ? AND technique = ?");
-    SQLite::bind(row, visit.playerId.value, visit.filmed, visit.techniqueId);
+    SQLite::bind(row, visit.playerId.value, visit.filmed.iso(), visit.techniqueId);
     return row.executeStep() ? std::optional(VisitRow(row.getColumn(0).getInt64())) : std::nullopt;
 }
 
@@ -48,7 +48,7 @@ void saveWish(SQLite::Database& database, VisitRow id, const model::PlanWish& wi
         keep(throwing, std::to_string(day), std::to_string(throws));
     }
     for (const auto& [from, to] : wish.moved) {
-        keep(movedTo, from, to);
+        keep(movedTo, from.iso(), to.iso());
     }
 }
 
@@ -118,7 +118,7 @@ std::optional<model::PlanWish> Library::planWish(const model::VisitKey& visit) c
     model::PlanWish wish;
     wish.minutes = row.getColumn(0).getInt();
     wish.fieldDrills = row.getColumn(1).getInt() != 0;
-    wish.nextVisit = row.getColumn(2).getString();
+    wish.nextVisit = dayIn(row.getColumn(2));
     Statement rows(*database_, "SELECT kind, name, value FROM visit_wish WHERE visit_id = ?");
     rows.bind(1, id->value);
     while (rows.executeStep()) {
@@ -131,7 +131,7 @@ std::optional<model::PlanWish> Library::planWish(const model::VisitKey& visit) c
         } else if (kind == throwing) {
             wish.throwsOn[std::stoi(name)] = rows.getColumn(2).getInt();
         } else if (kind == movedTo) {
-            wish.moved[name] = rows.getColumn(2).getString();
+            wish.moved[model::dayFromIso(name).value_or(model::Day())] = dayIn(rows.getColumn(2));
         }
     }
     return wish;
@@ -162,10 +162,10 @@ model::Homework Library::homework(const model::VisitKey& visit) const {
                                "WHERE visit_id = ? ORDER BY day, place");
     rows.bind(1, id->value);
     while (rows.executeStep()) {
-        homework.push_back({rows.getColumn(0).getString(), rows.getColumn(1).getString(),
+        homework.push_back({dayIn(rows.getColumn(0)), rows.getColumn(1).getString(),
                             rows.getColumn(2).getInt(), rows.getColumn(3).getString(),
                             *model::stageFromName(rows.getColumn(4).getString()),
-                            rows.getColumn(5).getString()});
+                            dayIn(rows.getColumn(5))});
     }
     return homework;
 }
@@ -189,7 +189,7 @@ std::vector<model::VisitKey> Library::plannedVisits(PlayerId playerId) const {
                                "ORDER BY filmed DESC, id DESC");
     rows.bind(1, playerId.value);
     while (rows.executeStep()) {
-        visits.push_back({playerId, rows.getColumn(0).getString(), rows.getColumn(1).getString()});
+        visits.push_back({playerId, dayIn(rows.getColumn(0)), rows.getColumn(1).getString()});
     }
     return visits;
 }

@@ -26,12 +26,20 @@ inline void bindOptional(SQLite::Statement& statement, int at, const std::option
     }
 }
 
-/// What SQLite stores for a value: itself, or the row number that an id is.
+/// None for what an older program may have kept that is no day.
+inline model::Day dayIn(const SQLite::Column& column) {
+    return model::dayFromIso(column.getString()).value_or(model::Day());
+}
+
+/// What SQLite stores for a value: itself, the row number that an id is, or the text of a day.
 template <class Value> const Value& sqlValue(const Value& value) {
     return value;
 }
 template <class Of> std::int64_t sqlValue(const model::Id<Of>& id) {
     return id.value;
+}
+inline std::string sqlValue(model::Day day) {
+    return day.iso();
 }
 
 /// Runs a statement with its arguments bound in order.

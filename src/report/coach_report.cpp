@@ -7,6 +7,7 @@
 #include "report/palette.h"
 #include "report/take_home.h"
 #include "technique/pack/roles.h"
+#include "words/day_text.h"
 #include "words/measured.h"
 #include "words/text.h"
 #include "words/words.h"
@@ -44,7 +45,7 @@ class Writer {
     CoachReport written() {
         QStringList title{text(m_.pack.name)};
         if (!m_.shown.clip.filmed.empty()) {
-            title << dayText(m_.shown.clip.filmed);
+            title << words::dayText(m_.shown.clip.filmed);
         }
         report_.title = text(m_.player.name) + ": " + title.join(", ");
         body_ = QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
@@ -84,7 +85,7 @@ class Writer {
             return;
         }
         body_ += heading(CoachReportWords::tr("What the plan of %1 asks")
-                             .arg(dayText(m_.askBack->visit.filmed)));
+                             .arg(words::dayText(m_.askBack->visit.filmed)));
         body_ += list(words::inWords(coaching::toldAskBack(m_.pack, *m_.askBack)));
     }
 
@@ -246,12 +247,13 @@ class Writer {
                                             [](const auto& item) { return !item.doneOn.empty(); });
             body_ += paragraph(
                 CoachReportWords::tr("Homework from %1 to %2: %3 drills planned, %4 ticked so far.")
-                    .arg(dayText(m_.homework.front().day), dayText(m_.homework.back().day))
+                    .arg(words::dayText(m_.homework.front().day),
+                         words::dayText(m_.homework.back().day))
                     .arg(m_.homework.size())
                     .arg(done));
         }
         body_ += labelled(CoachReportWords::tr("Next visit:"),
-                          m_.nextVisit.empty() ? QString() : dayText(m_.nextVisit));
+                          m_.nextVisit.empty() ? QString() : words::dayText(m_.nextVisit));
         body_ += labelled(CoachReportWords::tr("Note:"), text(m_.choice.note));
     }
 
@@ -318,7 +320,7 @@ class Writer {
               << CoachReportWords::tr(
                      "Technique pack: %1, version %2. Program: Jolly Kestrel %3. Written on %4.")
                      .arg(text(m_.pack.name), QString::number(m_.pack.version),
-                          QCoreApplication::applicationVersion(), dayText(m_.today));
+                          QCoreApplication::applicationVersion(), words::dayText(m_.today));
         int byHand = 0;
         int byMachine = 0;
         for (const auto& [frame, points] : m_.shown.rep.landmarks) {

@@ -1,5 +1,9 @@
 #include "report/homework_calendar.h"
 
+#include "words/text.h"
+
+#include <QCoreApplication>
+
 #include <libical/ical.h>
 
 #include <algorithm>
@@ -10,20 +14,26 @@
 namespace kestrel::report {
 namespace {
 
+using words::text;
+
+/// What its entries say, for translators.
+class CalendarWords {
+    Q_DECLARE_TR_FUNCTIONS(kestrel::report::CalendarWords)
+};
+
 struct FreeComponent {
     void operator()(icalcomponent* component) const { icalcomponent_free(component); }
 };
 
 /// A calendar's whole day: "20261130".
-icaltimetype wholeDay(const model::IsoDate& day) {
-    std::string digits = day;
+icaltimetype wholeDay(model::Day day) {
+    std::string digits = day.iso();
     std::erase(digits, '-');
     return icaltime_from_string(digits.c_str());
 }
 
-icalcomponent* dayEntry(const std::string& uid, const model::IsoDate& day,
-                        const std::string& summary, const std::string& description,
-                        const model::IsoDate& made) {
+icalcomponent* dayEntry(const std::string& uid, model::Day day, const std::string& summary,
+                        const std::string& description, model::Day made) {
     icaltimetype stamp = wholeDay(made);
     stamp.is_date = 0;
     stamp.zone = icaltimezone_get_utc_timezone();
@@ -40,8 +50,8 @@ icalcomponent* dayEntry(const std::string& uid, const model::IsoDate& day,
 
 std::string homeworkCalendar(const std::string& player, const std::string& technique,
                              const model::VisitKey& visit, const model::Homework& homework,
-                             const model::IsoDate& nextVisit, const coaching::DrillLibrary& drills,
-                             const model::IsoDate& made) {
+                             model::Day nextVisit, const coaching::DrillLibrary& drills,
+                             model::Day made) {
     const std::unique_ptr<icalcomponent, FreeComponent> calendar(icalcomponent_vanew(
         ICAL_VCALENDAR_COMPONENT, icalproperty_new_version("2.0"),
         icalproperty_new_prodid("-//Jolly Kestrel//Homework//EN"), static_cast<void*>(nullptr)));
@@ -49,7 +59,7 @@ std::string homeworkCalendar(const std::string& player, const std::string& techn
         int minutes = 0;
         std::string drills;
     };
-    std::map<model::IsoDate, Session> sessions;
+    std::map<model::Day, Session> sessions;
     for (const model::HomeworkItem& item : homework) {
         Session& session = sessions[item.day];
         session.minutes += item.minutes;
@@ -58,20 +68,25 @@ std::string homeworkCalendar(const std::string& player, const std::string& techn
                           (drill == drills.end() ? item.drillId : drill->second.name) + ": " +
                           item.dose;
     }
-    const std::string ending = "-" + std::to_string(visit.playerId.value) + "-" + visit.filmed +
-                               "-" + visit.techniqueId + "@jolly-kestrel";
+    const std::string ending = "-" + std::to_string(visit.playerId.value) + "-" +
+                               visit.filmed.iso() + "-" + visit.techniqueId + "@jolly-kestrel";
     for (const auto& [day, session] : sessions) {
-        icalcomponent_add_component(calendar.get(),
-                                    dayEntry(day + ending, day,
-                                             player + ": " + technique + ", " +
-                                                 std::to_string(session.minutes) + " minutes",
-                                             session.drills, made));
+        icalcomponent_add_component(
+            calendar.get(),
+            dayEntry(day.iso() + ending, day,
+                     CalendarWords::tr("%1: %2, %n minute(s)", nullptr, session.minutes)
+                         .arg(text(player), text(technique))
+                         .toStdString(),
+                     session.drills, made));
     }
     if (!nextVisit.empty()) {
-        icalcomponent_add_component(calendar.get(),
-                                    dayEntry("next" + ending, nextVisit,
-                                             player + ": film again (" + technique + ")",
-                                             "Bring the sheet with the ticks.", made));
+        icalcomponent_add_component(
+            calendar.get(),
+            dayEntry("next" + ending, nextVisit,
+                     CalendarWords::tr("%1: film again (%2)")
+                         .arg(text(player), text(technique))
+                         .toStdString(),
+                     CalendarWords::tr("Bring the sheet with the ticks.").toStdString(), made));
     }
     const std::unique_ptr<char, decltype(&std::free)> text(
         icalcomponent_as_ical_string_r(calendar.get()), &std::free);

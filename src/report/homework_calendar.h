@@ -12,7 +12,7 @@ namespace kestrel::report {
 /// written again, so that a calendar replaces what it has. `made` is the day of writing.
 std::string homeworkCalendar(const std::string& player, const std::string& technique,
                              const model::VisitKey& visit, const model::Homework& homework,
-                             const model::IsoDate& nextVisit, const coaching::DrillLibrary& drills,
-                             const model::IsoDate& made);
+                             model::Day nextVisit, const coaching::DrillLibrary& drills,
+                             model::Day made);
 
 } // namespace kestrel::report

@@ -129,7 +129,7 @@ class Page {
             views << words::inWords(technique::nameOfView(view));
         }
         out("<p><b>" + escaped(measure.name) + "</b> (" +
-            escaped(std::string(measure.kind->id)).replace('_', ' ') +
+            words::kindText(measure.kind->id).toHtmlEscaped() +
             (views.isEmpty() ? QString() : "; " + views.join(", ")) + ")");
         if (!measure.note.empty()) {
             out("<br>" + escaped(measure.note));

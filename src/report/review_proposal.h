@@ -12,7 +12,7 @@ namespace kestrel::report {
 /// A rep of an earlier visit to show beside.
 struct EarlierRep {
     model::RepId repId; ///< not stored: there is none
-    model::IsoDate filmed;
+    model::Day filmed;
 };
 
 /// The walk through a rep that its findings ask for: once at full speed, then slowly from stop to

@@ -37,10 +37,10 @@ struct SheetMaterial {
     std::vector<coaching::RepOfVisit> reps; ///< all of the visit
     model::PlanChoice choice;
     model::Homework homework;
-    model::IsoDate nextVisit;         ///< empty: none is agreed
+    model::Day nextVisit;             ///< empty: none is agreed
     std::optional<FilmedRep> earlier; ///< a rep of an earlier visit, for before and after
     std::optional<coaching::AskBack> askBack;
-    model::IsoDate today;
+    model::Day today;
     bool blurFaces = false;
     /// The position at which the focus begins as it looks when it is right; null: there is none.
     QImage pose = {};

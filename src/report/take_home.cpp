@@ -1,8 +1,10 @@
 #include "report/take_home.h"
 
+#include "coaching/drill_texts.h"
 #include "coaching/schedule.h"
 #include "report/face_blur.h"
 #include "report/position_picture.h"
+#include "words/day_text.h"
 #include "words/text.h"
 #include "words/words.h"
 
@@ -36,7 +38,7 @@ TakeHomeDrill drillFor(const coaching::Drill& drill, std::optional<int> age) {
     result.next = text(drill.progression);
     QStringList equipment;
     for (const std::string& item : drill.equipment) {
-        equipment << text(item);
+        equipment << words::inWords(coaching::nameOfEquipment(item));
     }
     result.equipment = equipment.join(", ");
     result.caution = text(drill.caution);
@@ -169,10 +171,11 @@ std::vector<TakeHomePicture> beforeAndAfter(const SheetMaterial& material) {
         if (image.isNull()) {
             return {};
         }
-        pair.push_back({filmed == &material.shown
-                            ? TakeHomeWords::tr("Now: %1").arg(dayText(filmed->clip.filmed))
-                            : TakeHomeWords::tr("Then: %1").arg(dayText(filmed->clip.filmed)),
-                        caption(material.pack, shown), image});
+        pair.push_back(
+            {filmed == &material.shown
+                 ? TakeHomeWords::tr("Now: %1").arg(words::dayText(filmed->clip.filmed))
+                 : TakeHomeWords::tr("Then: %1").arg(words::dayText(filmed->clip.filmed)),
+             caption(material.pack, shown), image});
     }
     return pair;
 }
@@ -180,9 +183,7 @@ std::vector<TakeHomePicture> beforeAndAfter(const SheetMaterial& material) {
 std::vector<TakeHomeDay> weekOf(const SheetMaterial& material) {
     std::vector<TakeHomeDay> days;
     for (const model::HomeworkItem& item : material.homework) {
-        const QString date =
-            QLocale(QLocale::English)
-                .toString(QDate::fromString(text(item.day), Qt::ISODate), "dddd, d MMMM");
+        const QString date = QLocale().toString(words::dateOf(item.day), "dddd, d MMMM");
         if (days.empty() || days.back().date != date) {
             days.push_back({date, words::inWords(coaching::nameOf(item.stage)), {}, 0});
         }
@@ -203,7 +204,7 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
     TakeHome sheet;
     sheet.player = text(material.player.name);
     sheet.technique = text(pack.name);
-    sheet.filmed = text(material.shown.clip.filmed);
+    sheet.filmed = words::dayText(material.shown.clip.filmed);
     sheet.note = text(material.choice.note);
     for (const std::string& id : plan.strengthIds) {
         sheet.strengths << text(technique::findMeasure(pack, id)->plain);
@@ -248,7 +249,7 @@ TakeHome takeHomeOf(const SheetMaterial& material) {
                               material.pose});
     }
     sheet.week = weekOf(material);
-    sheet.nextVisit = material.nextVisit.empty() ? QString() : dayText(material.nextVisit);
+    sheet.nextVisit = material.nextVisit.empty() ? QString() : words::dayText(material.nextVisit);
     sheet.pictures = positionPictures(material);
     sheet.beforeAndAfter = beforeAndAfter(material);
     return sheet;
@@ -259,11 +260,6 @@ std::vector<TakeHomePicture> picturesOf(const TakeHome& sheet) {
     pictures.insert(pictures.end(), sheet.beforeAndAfter.begin(), sheet.beforeAndAfter.end());
     pictures.insert(pictures.end(), sheet.pose.begin(), sheet.pose.end());
     return pictures;
-}
-
-QString dayText(const model::IsoDate& day) {
-    const QDate date = QDate::fromString(text(day), Qt::ISODate);
-    return date.isValid() ? QLocale(QLocale::English).toString(date, "d MMMM yyyy") : text(day);
 }
 
 } // namespace kestrel::report

@@ -71,7 +71,4 @@ TakeHome takeHomeOf(const SheetMaterial& material);
 /// All pictures of the sheet, in the order in which its HTML names them.
 std::vector<TakeHomePicture> picturesOf(const TakeHome& sheet);
 
-/// "20 November 2026"; the text itself when it is no day.
-QString dayText(const model::IsoDate& day);
-
 } // namespace kestrel::report

@@ -93,9 +93,7 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
                 .arg(slate.name(),
                      escaped(TakeHomeWords::tr("%1: %2").arg(sheet.player, sheet.technique)));
     body += paragraph(
-        sheet.filmed.isEmpty()
-            ? QString()
-            : TakeHomeWords::tr("Filmed on %1.").arg(dayText(sheet.filmed.toStdString())));
+        sheet.filmed.isEmpty() ? QString() : TakeHomeWords::tr("Filmed on %1.").arg(sheet.filmed));
     if (!sheet.pictures.empty()) {
         body += pictures(sheet.pictures, 0, true, pictureAddress);
     }

@@ -19,7 +19,7 @@ struct ScenarioFilm {
     synth::FilmSpec spec;
     bool marked = false; ///< positions, landmarks and observations already set
     std::map<std::string, model::Seen> observations = {};
-    model::IsoDate filmed;
+    model::Day filmed;
     std::vector<synth::FilmSpec> more = {}; ///< further reps in the same film
     double stillS = 0.0;                    ///< standing still before and after each of them
 
@@ -28,8 +28,8 @@ struct ScenarioFilm {
 
 /// What was given to a player after an early visit.
 struct ScenarioPlan {
-    model::IsoDate filmed;
-    model::IsoDate nextVisit;
+    model::Day filmed;
+    model::Day nextVisit;
     std::string focusFaultId;
     /// Of four drills how many were done: the homework comes back ticked accordingly.
     int doneOfFour = 3;
@@ -37,7 +37,7 @@ struct ScenarioPlan {
 
 struct ScenarioPlayer {
     model::Player player;
-    std::map<model::IsoDate, model::Metres> heights; ///< by the day they were measured
+    std::map<model::Day, model::Metres> heights; ///< by the day they were measured
     std::vector<ScenarioFilm> films;
     std::optional<ScenarioPlan> plan = std::nullopt;
 };

@@ -13,6 +13,10 @@
 namespace kestrel::scenario {
 namespace {
 
+model::Day dayAt(const nlohmann::json& object, const char* key) {
+    return model::dayFromIso(object.at(key).get<std::string>()).value_or(model::Day());
+}
+
 using nlohmann::json;
 
 synth::Colour colourFrom(const json& rgb) {
@@ -81,7 +85,7 @@ ScenarioFilm filmFrom(const json& film, synth::FilmSpec usual, const json& camer
     ScenarioFilm made;
     made.fileStem = film.at("file");
     made.title = film.at("title");
-    made.filmed = film.at("filmed");
+    made.filmed = dayAt(film, "filmed");
     made.spec = withRep(usual, film.at("rep"));
     made.marked = film.contains("seen");
     const json answers = film.value("seen", json::object());
@@ -99,16 +103,17 @@ ScenarioFilm filmFrom(const json& film, synth::FilmSpec usual, const json& camer
 ScenarioPlayer playerFrom(const json& data, const json& all) {
     ScenarioPlayer made;
     made.player.name = data.at("name");
-    made.player.born = data.at("born");
+    made.player.born = dayAt(data, "born");
     made.player.hand = *model::handFromName(data.at("hand").get<std::string>());
     made.player.height = model::Metres(data.at("height_m").get<double>());
-    made.player.consentGiven = data.at("consent");
+    made.player.consentGiven = dayAt(data, "consent");
     if (data.contains("sex")) {
         made.player.sex = model::sexFromName(data.at("sex").get<std::string>());
     }
     const json heights = data.value("heights", json::object());
     for (const auto& [day, metres] : heights.items()) {
-        made.heights.emplace(day, model::Metres(metres.get<double>()));
+        made.heights.emplace(model::dayFromIso(day).value_or(model::Day()),
+                             model::Metres(metres.get<double>()));
     }
     const synth::FilmSpec usual = usualFilm(data, all.at("outfits"));
     for (const json& film : data.at("films")) {
@@ -116,7 +121,7 @@ ScenarioPlayer playerFrom(const json& data, const json& all) {
     }
     if (data.contains("plan")) {
         const json& plan = data.at("plan");
-        made.plan = {plan.at("filmed"), plan.at("next_visit"), plan.at("focus"),
+        made.plan = {dayAt(plan, "filmed"), dayAt(plan, "next_visit"), plan.at("focus"),
                      plan.at("done_of_four")};
     }
     return made;

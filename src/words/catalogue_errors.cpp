@@ -18,6 +18,9 @@ std::span<const Entry> errorEntries() {
               QT_TRANSLATE_NOOP("Message",
                                 "%1, line %2: it is not well-formed JSON (a comma, bracket or "
                                 "quotation mark is missing or too many).")},
+        Entry{"data.texts_missing",
+              QT_TRANSLATE_NOOP("Message", "an object of paths and texts is missing")},
+        Entry{"data.no_text", QT_TRANSLATE_NOOP("Message", "it is no text")},
         Entry{"data.positions_missing",
               QT_TRANSLATE_NOOP("Message", "an object of positions and frames is missing")},
         Entry{"data.no_such_position",

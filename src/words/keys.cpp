@@ -51,7 +51,10 @@ std::vector<KeyRow> keyTable() {
         {plan, anywhere, KeyWords::tr("Plan"), {Qt::Key_F4}},
         {packs, anywhere, KeyWords::tr("Packs"), {Qt::Key_F8}},
         {undo, anywhere, KeyWords::tr("undo"), {Qt::CTRL | Qt::Key_Z}},
-        {redo, anywhere, KeyWords::tr("redo"), {Qt::CTRL | Qt::Key_Y, Qt::CTRL | Qt::SHIFT | Qt::Key_Z}},
+        {redo,
+         anywhere,
+         KeyWords::tr("redo"),
+         {Qt::CTRL | Qt::Key_Y, Qt::CTRL | Qt::SHIFT | Qt::Key_Z}},
         {keys, anywhere, KeyWords::tr("all keys"), {Qt::Key_F12}},
 
         {back, onFilm, KeyWords::tr("one frame back"), {Qt::Key_Comma, Qt::Key_Left}},

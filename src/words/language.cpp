@@ -20,14 +20,21 @@ void applyLanguage(QCoreApplication& application, const QLocale& locale) {
         auto* translator = new QTranslator(&application);
         if (translator->load(which, "jolly-kestrel", "_", ":/i18n")) {
             QCoreApplication::installTranslator(translator);
-        } else {
-            delete translator;
+            return true;
         }
+        delete translator;
+        return false;
     };
     install(QLocale(QLocale::English));
-    if (locale.language() != QLocale::English && locale.language() != QLocale::C) {
-        install(locale);
-    }
+    const bool english = locale.language() == QLocale::English || locale.language() == QLocale::C;
+    const bool shipped = english || install(locale);
+    // Days and months are named in the language of the sentences around them.
+    QLocale::setDefault(shipped && locale.language() != QLocale::C ? locale
+                                                                   : QLocale(QLocale::English));
+}
+
+std::string languageCode() {
+    return QLocale().name().section('_', 0, 0).toStdString();
 }
 
 } // namespace kestrel::words

@@ -1,6 +1,7 @@
 #include "words/words.h"
 
 #include "words/catalogue.h"
+#include "words/day_text.h"
 #include "words/keys.h"
 #include "words/measured.h"
 #include "words/text.h"
@@ -21,6 +22,7 @@ struct Worded {
     QString operator()(const std::string& asItIs) const { return text(asItIs); }
     QString operator()(long long count) const { return QString::number(count); }
     QString operator()(model::Figure figure) const { return figureText(figure); }
+    QString operator()(model::Day day) const { return dayText(day); }
     QString operator()(const model::Measured& value) const {
         return value.u95 ? valueText(value.value, *value.u95, value.unit)
                          : valueText(value.value, value.unit);
@@ -105,10 +107,11 @@ QString inWords(const Message& message) {
         return arguments.front();
     }
     const char* sentence = sentenceOf(message.id);
-    constexpr std::string_view role = "role.";
-    if (sentence == nullptr && message.id.starts_with(role)) {
-        // A coach's own pack may name body parts as it likes.
-        return text(message.id.substr(role.size())).replace('_', ' ');
+    // A coach's own pack may name body parts and equipment as it likes.
+    for (const std::string_view own : {"role.", "equipment."}) {
+        if (sentence == nullptr && message.id.starts_with(own)) {
+            return text(message.id.substr(own.size())).replace('_', ' ');
+        }
     }
     if (sentence == nullptr) {
         throw std::logic_error("the catalogue has no message " + message.id);
@@ -132,6 +135,10 @@ QString inWords(const model::InputError& error) {
 
 QString verdictText(model::Verdict verdict) {
     return inWords(model::message("verdict." + std::string(name(verdict))));
+}
+
+QString kindText(std::string_view kindId) {
+    return inWords(model::message("kind." + std::string(kindId)));
 }
 
 QString confidenceText(model::Confidence confidence) {

@@ -30,6 +30,9 @@ std::string plain(const model::Message& message);
 /// “inside”, “edge”, “outside”, “no range”, “cannot be read”.
 QString verdictText(model::Verdict verdict);
 
+/// A measure kind by its id: “lean”, “offset to target”.
+QString kindText(std::string_view kindId);
+
 /// “possible”, “likely”, “sure”.
 QString confidenceText(model::Confidence confidence);
 

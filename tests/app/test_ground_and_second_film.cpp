@@ -12,6 +12,7 @@
 #include <QTemporaryDir>
 
 using namespace kestrel;
+using support::operator""_day;
 namespace fs = std::filesystem;
 
 namespace {
@@ -210,7 +211,7 @@ void TestGroundAndSecondFilm::twoFilmsAreMatchedByTheirSound() {
         model::Clip clip =
             records::addClip(window_->library(), player.id, *stored, name, "overhand_pitch");
         clip.captureRate = 30.0;
-        clip.filmed = "2026-11-01";
+        clip.filmed = "2026-11-01"_day;
         window_->library().save(clip);
         clips.push_back(clip.id);
     }

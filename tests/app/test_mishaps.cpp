@@ -15,6 +15,7 @@
 #include <sys/resource.h>
 
 using namespace kestrel;
+using support::operator""_day;
 namespace fs = std::filesystem;
 
 namespace {
@@ -200,7 +201,7 @@ class TestMishaps : public QObject {
         window_->waitForPicture();
     }
     /// A marked clip that is the only one with its film: removing it harms no other.
-    model::ClipId addMarked(const char* title, const model::IsoDate& filmed) {
+    model::ClipId addMarked(const char* title, model::Day filmed) {
         const fs::path copy = (folder_->filePath(title) + ".mp4").toStdString();
         support::makeFilm({"-i",
                            QString::fromStdString(support::filmFile(support::faulty()).string()),
@@ -302,8 +303,8 @@ void TestMishaps::theBoxOffersToTryAgain() {
 }
 
 void TestMishaps::planIsShownWhileFilmsAreMissing() {
-    const model::ClipId sameVisit = addMarked("Same visit", "2026-11-20");
-    const model::ClipId before = addMarked("Visit before", "2026-10-10");
+    const model::ClipId sameVisit = addMarked("Same visit", "2026-11-20"_day);
+    const model::ClipId before = addMarked("Visit before", "2026-10-10"_day);
     // Something was asked after the visit before, so that this one asks about it.
     open(before);
     window_->press("station_plan");
@@ -330,7 +331,7 @@ void TestMishaps::planIsShownWhileFilmsAreMissing() {
 }
 
 void TestMishaps::aDamagedFilmIsNamedByItsClip() {
-    const model::ClipId other = addMarked("Damaged", "2026-11-20");
+    const model::ClipId other = addMarked("Damaged", "2026-11-20"_day);
     const fs::path file = window_->library().clipFile(*window_->library().clip(other));
     fs::permissions(file, fs::perms::owner_write, fs::perm_options::add);
     std::ofstream(file, std::ios::trunc) << "this is no film any more";
@@ -388,7 +389,7 @@ void TestMishaps::nudgesInTwoClipsAreTwoEdits() {
     const int before = window_->desk().edits.stack().count();
     nudgeReleaseHand();
     QCOMPARE(window_->desk().edits.stack().count(), before + 1);
-    open(addMarked("Other", "2026-11-20"));
+    open(addMarked("Other", "2026-11-20"_day));
     nudgeReleaseHand(); // the same landmark in a frame of the same number
     QCOMPARE(window_->desk().edits.stack().count(), before + 2);
 }

@@ -14,6 +14,7 @@
 #include <random>
 
 using namespace kestrel;
+using support::operator""_day;
 
 /// A coach with a new film of a known player: from the Squad to judged key positions and a plan, in
 /// the real window, every click, key and choice counted. The bar is 25.
@@ -68,7 +69,7 @@ void TestNewClip::initTestCase() {
     window_ = std::make_unique<support::Window>(folder_.filePath("library").toStdString());
     model::Player player;
     player.name = "Mika Sorrel";
-    player.born = "2014-03-18";
+    player.born = "2014-03-18"_day;
     window_->library().save(player);
     emit window_->desk().edits.recordsChanged();
 }

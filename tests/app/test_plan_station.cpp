@@ -5,6 +5,7 @@
 #include "scenario/scenario.h"
 #include "support/commands.h"
 #include "window/window_driver.h"
+#include "words/day_text.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -21,6 +22,7 @@
 #include <cmath>
 
 using namespace kestrel;
+using support::operator""_day;
 namespace fs = std::filesystem;
 using support::whenAskedForAFile;
 using support::whenDialogOpens;
@@ -55,7 +57,7 @@ class TestPlanStation : public QObject {
         window_->press("station_plan");
     }
     /// Another marked film of the same player; its content differs by a few bytes at the end.
-    model::ClipId addAnother(const support::TestFilm& film, const model::IsoDate& filmed) {
+    model::ClipId addAnother(const support::TestFilm& film, model::Day filmed) {
         ++others_;
         records::Library& library = window_->library();
         const model::PlayerId player = library.players().front().id;
@@ -228,7 +230,7 @@ void TestPlanStation::putFirstRewordedAndAdded() {
 
 void TestPlanStation::findingOfAnotherRepIsShownThere() {
     const model::ClipId good = support::addMarkedClip(*window_, support::rightHander());
-    const model::ClipId bad = addAnother(support::faulty(), "2026-11-20");
+    const model::ClipId bad = addAnother(support::faulty(), "2026-11-20"_day);
     window_->press(QString("openClip_%1").arg(good.value));
     window_->waitForPicture();
     window_->press("station_plan");
@@ -242,15 +244,15 @@ void TestPlanStation::findingOfAnotherRepIsShownThere() {
 
 void TestPlanStation::nextVisitAsksFirst() {
     openPlan(); // filmed on 20 November
-    addAnother(support::faulty(), "2026-11-20");
-    addAnother(support::faulty(), "2026-11-20");
+    addAnother(support::faulty(), "2026-11-20"_day);
+    addAnother(support::faulty(), "2026-11-20"_day);
     page(app::PlanStation::homework);
     window_->press("planHomework");
     const model::VisitKey first = window_->desk().visit.key();
     QVERIFY(!window_->main().findChild<QWidget*>("askBack")->isVisible());
-    addAnother(support::rightHander(), "2027-01-20");
-    addAnother(support::rightHander(), "2027-01-20");
-    const model::ClipId later = addAnother(support::rightHander(), "2027-01-20");
+    addAnother(support::rightHander(), "2027-01-20"_day);
+    addAnother(support::rightHander(), "2027-01-20"_day);
+    const model::ClipId later = addAnother(support::rightHander(), "2027-01-20"_day);
     window_->press("station_squad");
     window_->press(QString("openClip_%1").arg(later.value));
     QTRY_COMPARE_WITH_TIMEOUT(window_->desk().open.clip().id, later, 20000);
@@ -284,15 +286,14 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     }
     window_->find<QSpinBox>("homeworkMinutes")->setValue(20);
     window_->press("nextVisitAgreed");
-    const QDate next =
-        QDate::fromString(QString::fromStdString(support::testDay), Qt::ISODate).addDays(28);
+    const QDate next = words::dateOf(support::testDay).addDays(28);
     window_->find<QDateEdit>("nextVisit")->setDate(next);
     window_->press("planHomework");
     const model::Homework planned = window_->library().homework(visit);
     QVERIFY(!planned.empty());
     for (const auto& item : planned) {
         QVERIFY(*model::weekdayOf(item.day) == 1 || *model::weekdayOf(item.day) == 6);
-        QVERIFY(item.day < next.toString(Qt::ISODate).toStdString());
+        QVERIFY(item.day < words::dayOf(next));
     }
     auto* days = window_->find<QTreeWidget>("homeworkDays");
     // From a Monday to the Monday in four weeks, both left out: four Saturdays, three Mondays.
@@ -304,8 +305,9 @@ void TestPlanStation::homeworkIsPlannedMovedAndTicked() {
     const QString to = QDate::fromString(from, Qt::ISODate).addDays(1).toString(Qt::ISODate);
     const auto onDay = [&](const QString& day) {
         const model::Homework all = window_->library().homework(visit);
-        return std::count_if(all.begin(), all.end(),
-                             [&](const auto& item) { return item.day == day.toStdString(); });
+        return std::count_if(all.begin(), all.end(), [&](const auto& item) {
+            return item.day == *model::dayFromIso(day.toStdString());
+        });
     };
     QCOMPARE(onDay(from), 0);
     QVERIFY(onDay(to) > 0);
@@ -341,7 +343,7 @@ void TestPlanStation::calendarIsSaved() {
     QFile file(path("home.ics"));
     QVERIFY(file.open(QIODevice::ReadOnly));
     const QByteArray text = file.readAll();
-    std::set<model::IsoDate> days;
+    std::set<model::Day> days;
     for (const auto& item : window_->library().homework(window_->desk().visit.key())) {
         days.insert(item.day);
     }

@@ -15,8 +15,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 
 using namespace kestrel;
+namespace fs = std::filesystem;
 using model::Landmark;
 using model::Source;
 
@@ -25,6 +27,8 @@ class TestProposing : public QObject {
     Q_OBJECT
   private slots:
     void initTestCase();
+    void init();
+    void cleanup() { window_.reset(); }
     void stoppingChangesNothing();
     void proposingFillsEveryPosition();
     void whichEndIsNearerIsSaidWithOneKey();
@@ -68,10 +72,39 @@ class TestProposing : public QObject {
                 .front();
         return {first.frame, first.landmark.value()};
     }
+    /// The same, shown and chosen.
+    Point chooseMostDoubtful() {
+        const Point first = mostDoubtful();
+        window_->press("nextDoubtful");
+        window_->waitForPicture();
+        return first;
+    }
+    /// Confirms all landmarks of Release, which places them.
+    void takeRelease() {
+        window_->press("position_release");
+        window_->waitForPicture();
+        window_->key(Qt::Key_Return, Qt::ShiftModifier);
+    }
     void waitForProposals() {
         QTRY_VERIFY_WITH_TIMEOUT(!window_->desk().search.isSearching(), 200000);
     }
 
+    /// Opens a copy of a library that was prepared once.
+    void openCopyOf(const char* prepared) {
+        window_.reset();
+        const fs::path library = folder("library");
+        fs::remove_all(library);
+        fs::copy(folder(prepared), library, fs::copy_options::recursive);
+        window_ = std::make_unique<support::Window>(library);
+        window_->waitForPicture();
+        window_->main().goTo(app::MainWindow::bench);
+        window_->press("position_foot_plant");
+        window_->waitForPicture();
+        QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.study().has_value(), 60000);
+    }
+    [[nodiscard]] fs::path folder(const char* name) const {
+        return folder_.filePath(name).toStdString();
+    }
     const support::TestFilm& film_ = support::rightHander();
     const model::Rep truth_ = support::trueRep(film_.spec);
     QTemporaryDir folder_;
@@ -83,7 +116,7 @@ void TestProposing::initTestCase() {
     app::applyTheme(*qobject_cast<QApplication*>(QApplication::instance()));
     QVERIFY2(desk::LandmarkSearch::hindrance().isEmpty(),
              qPrintable(desk::LandmarkSearch::hindrance()));
-    window_ = std::make_unique<support::Window>(folder_.filePath("library").toStdString());
+    window_ = std::make_unique<support::Window>(folder("untouched"));
     const model::ClipId clip = support::addClip(*window_, film_);
     // A rep from a little before foot plant to a little after release, with its positions set.
     model::Rep rep = window_->library().reps(clip).front();
@@ -96,13 +129,23 @@ void TestProposing::initTestCase() {
     emit window_->desk().edits.recordsChanged();
     window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
-    window_->main().goTo(app::MainWindow::bench);
-    window_->press("position_foot_plant");
-    window_->waitForPicture();
-    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.study().has_value(), 60000);
+    window_.reset();
+
+    // What the machine proposes is looked for once, and every test begins with a copy of it.
+    openCopyOf("untouched");
+    window_->press("proposeLandmarks");
+    waitForProposals();
+    QVERIFY(!points().empty());
+    window_.reset();
+    fs::rename(folder("library"), folder("proposed"));
+}
+
+void TestProposing::init() {
+    openCopyOf("proposed");
 }
 
 void TestProposing::stoppingChangesNothing() {
+    openCopyOf("untouched");
     // With nothing placed there is nothing to follow, and the button says so.
     auto* follow = window_->find<QPushButton>("followPlaced");
     QVERIFY(!follow->isEnabled());
@@ -122,6 +165,7 @@ void TestProposing::stoppingChangesNothing() {
 }
 
 void TestProposing::proposingFillsEveryPosition() {
+    openCopyOf("untouched");
     // A point of the coach's own beforehand, deliberately wrong: it has to stay.
     const int plant = truth_.positions.at("foot_plant");
     const model::Point2 own =
@@ -154,6 +198,11 @@ void TestProposing::proposingFillsEveryPosition() {
     const auto row = window_->readingRow("plant_lead_knee");
     QVERIFY2(!row.isEmpty() && row[1].contains("±"), qPrintable(row.join(" | ")));
     QVERIFY(window_->text("placingAsk").contains("proposed landmark"));
+    desk.edits.undo();
+    QCOMPARE(count(Source::proposed), 0);
+    QVERIFY(window_->library().evidence(desk.open.rep().id).empty());
+    desk.edits.undo();
+    QVERIFY(points().empty());
 }
 
 void TestProposing::whichEndIsNearerIsSaidWithOneKey() {
@@ -190,7 +239,7 @@ void TestProposing::theMostDoubtfulPointIsAskedForFirst() {
 }
 
 void TestProposing::enterConfirms() {
-    const Point first = mostDoubtful();
+    const Point first = chooseMostDoubtful();
     const model::Point2 at = model::find(points(), first.frame, first.landmark)->px;
     const int placed = count(Source::placed);
     window_->key(Qt::Key_Return);
@@ -203,7 +252,7 @@ void TestProposing::enterConfirms() {
 }
 
 void TestProposing::aClickCorrectsAndItsNeighboursFollow() {
-    const Point doubtful = mostDoubtful(); // chosen by the step before
+    const Point doubtful = chooseMostDoubtful();
     const auto misses = [&] {
         double sum = 0.0;
         for (const int by : {-2, -1, 1, 2}) {
@@ -222,20 +271,18 @@ void TestProposing::aClickCorrectsAndItsNeighboursFollow() {
     QCOMPARE(point->source, Source::placed);
     QVERIFY(length(point->px - right) < 2.0);
     QVERIFY(model::find(points(), doubtful.frame + 1, doubtful.landmark)->sdPx < sdBefore);
-    QVERIFY2(misses() < before + 4.0, qPrintable(QString("%1, was %2").arg(misses()).arg(before)));
+    QVERIFY2(misses() < before, qPrintable(QString("%1, was %2").arg(misses()).arg(before)));
 }
 
 void TestProposing::hiddenIsSaidWithOneKey() {
-    const Point doubtful = mostDoubtful();
+    const Point doubtful = chooseMostDoubtful();
     window_->key(Qt::Key_H);
     QVERIFY(model::find(points(), doubtful.frame, doubtful.landmark)->hidden);
     QCOMPARE(model::find(points(), doubtful.frame, doubtful.landmark)->source, Source::placed);
 }
 
 void TestProposing::shiftEnterTakesAPosition() {
-    window_->press("position_release");
-    window_->waitForPicture();
-    window_->key(Qt::Key_Return, Qt::ShiftModifier);
+    takeRelease();
     for (const auto& [landmark, point] : points().at(truth_.positions.at("release"))) {
         const auto& needed = technique::landmarksToPlace(
             window_->desk().open.pack(),
@@ -283,24 +330,32 @@ void TestProposing::theClickedPlayerIsFollowed() {
 }
 
 void TestProposing::undoGoesAllTheWayBack() {
+    const model::LandmarkTrack proposed = points();
+    chooseMostDoubtful();
+    window_->key(Qt::Key_Return);
+    const Point doubtful = chooseMostDoubtful();
+    window_->clickPicture(truth_.landmarks.at(doubtful.frame).at(doubtful.landmark).px);
+    chooseMostDoubtful();
+    window_->key(Qt::Key_H);
+    takeRelease();
     desk::EditStack& edits = window_->desk().edits;
     const model::LandmarkTrack end = points();
     int steps = 0;
     while (edits.undo()) {
         ++steps;
     }
-    QCOMPARE(steps, 6); // placed, proposed, confirmed, corrected, hidden, position confirmed
-    QVERIFY(points().empty());
-    QVERIFY(window_->library().evidence(window_->desk().open.rep().id).empty());
-    for (int step = 0; step < steps; ++step) {
-        edits.redo(); // what lies beyond was taken back by the test before
+    QCOMPARE(steps, 4); // confirmed, corrected, hidden, position confirmed
+    QVERIFY(points() == proposed);
+    while (edits.redo()) {
     }
     QVERIFY(points() == end);
 }
 
 void TestProposing::reopenedItGoesOnFromThere() {
+    chooseMostDoubtful();
+    window_->key(Qt::Key_Return);
     const model::LandmarkTrack before = points();
-    window_->reopen(folder_.filePath("library").toStdString());
+    window_->reopen(folder("library"));
     window_->waitForPicture();
     QVERIFY(points() == before);
     // A correction still reaches the neighbours: what the machine saw was kept.
@@ -314,6 +369,7 @@ void TestProposing::reopenedItGoesOnFromThere() {
 }
 
 void TestProposing::trackingOnFromHereKeepsWhatIsBefore() {
+    takeRelease();
     // Tracking on follows what is placed, too; that is had beforehand, so that it changes nothing.
     const model::LandmarkTrack unfollowed = points();
     window_->key(Qt::Key_F);
@@ -342,8 +398,7 @@ void TestProposing::trackingOnFromHereKeepsWhatIsBefore() {
 }
 
 void TestProposing::aLandmarkIsCopiedFromTheFrameBefore() {
-    window_->press("position_release");
-    window_->waitForPicture();
+    takeRelease();
     const model::LandmarkTrack before = points();
     const int frame = window_->desk().open.frame();
     window_->clickPicture(before.at(frame).at(Landmark::head).px, Qt::ControlModifier); // choose
@@ -399,6 +454,7 @@ void TestProposing::theBallIsFollowedFromWhereItIsPlaced() {
 }
 
 void TestProposing::landmarksGoToAFileAndBack() {
+    takeRelease();
     const model::LandmarkTrack before = points();
     const auto chosen = [](const QString& file) {
         return [file] {

@@ -226,7 +226,7 @@ void TestStations::noteIsKeptWhenTheStationIsLeft() {
 void TestStations::consentIsAskedBeforeSaving() {
     const model::ClipId clip = support::addMarkedClip(*window_, support::faulty());
     model::Player player = window_->library().players().front();
-    player.consentGiven.clear();
+    player.consentGiven = {};
     window_->desk().squadEdits.setPlayer(player, "Change Mika Sorrel");
     window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();

@@ -28,7 +28,7 @@ void Window::reopen(const std::filesystem::path& library) {
     // Short of patience: the tests that lock the library do so on purpose.
     constexpr std::chrono::milliseconds patience{200};
     library_ = std::make_unique<records::Library>(library, patience);
-    desk_ = std::make_unique<desk::Desk>(*library_, KESTREL_PACKS, [day = day_] { return *day; });
+    desk_ = std::make_unique<desk::Desk>(*library_, packs_, [day = day_] { return *day; });
     // This coach has always filmed pitchers.
     library_->setSetting("technique", "overhand_pitch");
     main_ = std::make_unique<app::MainWindow>(*desk_);
@@ -118,15 +118,15 @@ void Window::clickReading(const std::string& measure) {
 model::ClipId addClip(Window& window, const TestFilm& film) {
     model::Player player;
     player.name = "Mika Sorrel";
-    player.born = "2014-03-18";
+    player.born = "2014-03-18"_day;
     player.hand = film.spec.player.hand;
-    player.consentGiven = "2026-09-01";
+    player.consentGiven = "2026-09-01"_day;
     const model::PlayerId id = window.library().save(player);
     const auto stored = records::storeFilm(filmFile(film), window.library().clipFolder());
     model::Clip clip = records::addClip(window.library(), id, *stored, "Pitch 1", "overhand_pitch");
     clip.captureRate = film.spec.captureRate;
     clip.view = model::View::openSide;
-    clip.filmed = "2026-11-20";
+    clip.filmed = "2026-11-20"_day;
     window.library().save(clip);
     emit window.desk().edits.recordsChanged();
     return clip.id;

@@ -4,6 +4,7 @@
 #include "app/shared/stage.h"
 #include "app/theme.h"
 #include "desk/desk.h"
+#include "support/day.h"
 #include "support/test_films.h"
 
 #include <QApplication>
@@ -43,7 +44,7 @@ void whenAskedForAFile(const QString& file);
 
 /// What day it is in all windows of the tests, unless they say otherwise: a Monday, some days after
 /// the visits.
-inline const model::IsoDate testDay = "2026-11-23";
+inline const model::Day testDay = "2026-11-23"_day;
 
 class Window {
   public:
@@ -52,7 +53,10 @@ class Window {
     void reopen(const std::filesystem::path& library);
 
     /// Another day from now on.
-    void setDay(const model::IsoDate& day) { *day_ = day; }
+    void setDay(model::Day day) { *day_ = day; }
+
+    /// Other packs from the next reopen() on.
+    void setPacks(std::filesystem::path packs) { packs_ = std::move(packs); }
 
     [[nodiscard]] desk::Desk& desk() { return *desk_; }
     /// The open library, to write into behind the window's back.
@@ -97,7 +101,8 @@ class Window {
     void clickReading(const std::string& measure);
 
   private:
-    std::shared_ptr<model::IsoDate> day_ = std::make_shared<model::IsoDate>(testDay);
+    std::filesystem::path packs_ = KESTREL_PACKS;
+    std::shared_ptr<model::Day> day_ = std::make_shared<model::Day>(testDay);
     std::unique_ptr<records::Library> library_;
     std::unique_ptr<desk::Desk> desk_;
     std::unique_ptr<app::MainWindow> main_;

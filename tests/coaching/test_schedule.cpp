@@ -1,5 +1,6 @@
 #include "coaching/schedule.h"
 #include "model/input_error.h"
+#include "support/day.h"
 #include "support/test_films.h"
 #include "words/words.h"
 
@@ -10,9 +11,10 @@
 #include <set>
 
 using namespace kestrel;
+using support::operator""_day;
 using coaching::Drill;
 using coaching::DrillPlace;
-using model::IsoDate;
+using model::Day;
 
 namespace {
 
@@ -29,7 +31,7 @@ Drill made(const std::string& id, DrillPlace place, int minutes, bool throws = f
     return drill;
 }
 
-const IsoDate monday = "2026-11-30";
+const Day monday = "2026-11-30"_day;
 
 } // namespace
 
@@ -59,17 +61,17 @@ class TestSchedule : public QObject {
 
   private:
     coaching::Schedule plan(const model::PlanWish& wish, const model::Homework& before = {},
-                            const IsoDate& today = "2026-11-29") const {
+                            Day today = "2026-11-29"_day) const {
         return coaching::scheduleOf(drills_, ids_, wish, rule_, 12, today, before);
     }
     static model::PlanWish threeDays() {
         model::PlanWish wish;
         wish.weekdays = {1, 3, 6};
-        wish.nextVisit = "2026-12-28";
+        wish.nextVisit = "2026-12-28"_day;
         return wish;
     }
-    static std::set<IsoDate> daysOf(const model::Homework& homework) {
-        std::set<IsoDate> days;
+    static std::set<Day> daysOf(const model::Homework& homework) {
+        std::set<Day> days;
         for (const auto& item : homework) {
             days.insert(item.day);
         }
@@ -90,12 +92,12 @@ void TestSchedule::initTestCase() {
 
 void TestSchedule::daysAreTheWishedOnes() {
     const coaching::Schedule s = plan(threeDays());
-    const std::set<IsoDate> days = daysOf(s.homework);
+    const std::set<Day> days = daysOf(s.homework);
     // 30 November 2026 is a Monday; four weeks of three days, the visit's own day not among them.
     QCOMPARE(days.size(), std::size_t{12});
     QCOMPARE(*days.begin(), monday);
-    QCOMPARE(*days.rbegin(), IsoDate("2026-12-26"));
-    for (const IsoDate& day : days) {
+    QCOMPARE(*days.rbegin(), Day("2026-12-26"_day));
+    for (Day day : days) {
         QVERIFY(threeDays().weekdays.contains(*model::weekdayOf(day)));
     }
 }
@@ -104,13 +106,13 @@ void TestSchedule::noSessionIsLongerThanWished() {
     for (const int minutes : {8, 11, 13, 20}) {
         model::PlanWish wish = threeDays();
         wish.minutes = minutes;
-        std::map<IsoDate, int> all;
+        std::map<Day, int> all;
         for (const auto& item : plan(wish).homework) {
             all[item.day] += item.minutes;
         }
         QVERIFY(!all.empty());
         for (const auto& [day, took] : all) {
-            QVERIFY2(took <= minutes, day.c_str());
+            QVERIFY2(took <= minutes, day.iso().c_str());
         }
     }
 }
@@ -152,11 +154,11 @@ void TestSchedule::noThrowsOnRestDays() {
         if (item.drillId == "throws") {
             ++throws;
             const int day = *model::weekdayOf(item.day);
-            QVERIFY2(day != 5 && day != 6 && day != 7, item.day.c_str());
+            QVERIFY2(day != 5 && day != 6 && day != 7, item.day.iso().c_str());
         }
     }
     QVERIFY(throws >= 4);
-    QVERIFY(s.restDays.contains("2026-12-05")); // a Saturday
+    QVERIFY(s.restDays.contains("2026-12-05"_day)); // a Saturday
     QVERIFY(std::any_of(s.remarks.begin(), s.remarks.end(),
                         [](const model::Message& r) { return r.id == "plan.throws_kept_off"; }));
 }
@@ -164,7 +166,7 @@ void TestSchedule::noThrowsOnRestDays() {
 void TestSchedule::noThrowsOnFollowingDays() {
     model::PlanWish wish = threeDays();
     wish.weekdays = {1, 2, 3, 4, 5, 6, 7};
-    IsoDate before;
+    Day before;
     for (const auto& item : plan(wish).homework) {
         if (item.drillId == "throws") {
             QVERIFY(before.empty() || *model::daysBetween(before, item.day) >= 2);
@@ -177,10 +179,10 @@ void TestSchedule::noThrowsOnFollowingDays() {
 void TestSchedule::movedDayIsKept() {
     model::PlanWish wish = threeDays();
     const model::Homework first = plan(wish).homework;
-    wish.moved = {{"2026-12-02", "2026-12-03"}};
-    const std::set<IsoDate> days = daysOf(plan(wish, first).homework);
-    QVERIFY(!days.contains("2026-12-02"));
-    QVERIFY(days.contains("2026-12-03"));
+    wish.moved = {{"2026-12-02"_day, "2026-12-03"_day}};
+    const std::set<Day> days = daysOf(plan(wish, first).homework);
+    QVERIFY(!days.contains("2026-12-02"_day));
+    QVERIFY(days.contains("2026-12-03"_day));
     QCOMPARE(days.size(), std::size_t{12});
 }
 
@@ -190,10 +192,10 @@ void TestSchedule::whatIsDoneStays() {
     const model::HomeworkItem done = first.front();
     model::PlanWish fewer = threeDays();
     fewer.weekdays = {4};
-    const model::Homework second = plan(fewer, first, "2026-12-08").homework;
+    const model::Homework second = plan(fewer, first, "2026-12-08"_day).homework;
     QCOMPARE(second.front(), done);
     for (const auto& item : second) {
-        if (item.day > "2026-12-08") {
+        if (item.day > "2026-12-08"_day) {
             QCOMPARE(*model::weekdayOf(item.day), 4);
         } else {
             QVERIFY(std::find(first.begin(), first.end(), item) != first.end());
@@ -204,14 +206,14 @@ void TestSchedule::whatIsDoneStays() {
 void TestSchedule::missedDrillsComeBack() {
     // Only the mirror was ever planned, and the days have gone by: the others still come.
     model::Homework before;
-    for (const char* day : {"2026-11-30", "2026-12-02", "2026-12-05"}) {
+    for (const model::Day day : {"2026-11-30"_day, "2026-12-02"_day, "2026-12-05"_day}) {
         before.push_back({day, "mirror", 5, "many", model::Stage::learn, {}});
     }
     model::PlanWish wish = threeDays();
     wish.minutes = 8;
     std::set<std::string> ahead;
-    for (const auto& item : plan(wish, before, "2026-12-06").homework) {
-        if (item.day > "2026-12-06") {
+    for (const auto& item : plan(wish, before, "2026-12-06"_day).homework) {
+        if (item.day > "2026-12-06"_day) {
             ahead.insert(item.drillId);
         }
     }
@@ -238,7 +240,7 @@ void TestSchedule::whatCannotBeDoneIsSaid() {
 
 void TestSchedule::dosesFollowAge() {
     const auto dose = [&](int age) {
-        return coaching::scheduleOf(drills_, ids_, threeDays(), rule_, age, "2026-11-29", {})
+        return coaching::scheduleOf(drills_, ids_, threeDays(), rule_, age, "2026-11-29"_day, {})
             .homework.front()
             .dose;
     };
@@ -249,11 +251,11 @@ void TestSchedule::dosesFollowAge() {
 void TestSchedule::aDrillThatComesBackStepsUp() {
     coaching::DrillLibrary drills = drills_;
     drills.at("mirror").progression = "Close your eyes.";
-    const auto planned = [&](const model::Homework& before, const IsoDate& today) {
+    const auto planned = [&](const model::Homework& before, Day today) {
         return coaching::scheduleOf(drills, {"mirror"}, threeDays(), rule_, 12, today, before)
             .homework;
     };
-    const model::Homework homework = planned({}, "2026-11-29");
+    const model::Homework homework = planned({}, "2026-11-29"_day);
     QVERIFY(homework.size() > 6);
     for (const auto& item : homework) {
         QCOMPARE(item.dose, item.stage == model::Stage::learn ? std::string("many")
@@ -324,13 +326,13 @@ void TestSchedule::wrongRuleIsRefused() {
 void TestSchedule::shippedDrillsGiveAPlanForEveryFault() {
     const coaching::DrillLibrary shipped = support::drills();
     model::PlanWish wish = coaching::usualWish();
-    wish.nextVisit = "2026-12-28";
+    wish.nextVisit = "2026-12-28"_day;
     int faults = 0;
     for (const technique::Pack& pack : support::shippedPacks()) {
         for (const technique::FaultDefinition& fault : pack.faults) {
             const coaching::Schedule s =
-                coaching::scheduleOf(shipped, fault.drills, wish, rule_, 11, "2026-11-29", {});
-            const std::set<IsoDate> days = daysOf(s.homework);
+                coaching::scheduleOf(shipped, fault.drills, wish, rule_, 11, "2026-11-29"_day, {});
+            const std::set<Day> days = daysOf(s.homework);
             QVERIFY2(days.size() == 12, (pack.id + " " + fault.id).c_str());
             ++faults;
         }

@@ -1,5 +1,6 @@
 #include "coaching/ask_back.h"
 #include "coaching/visit.h"
+#include "support/day.h"
 #include "support/made_readings.h"
 #include "support/test_films.h"
 #include "words/words.h"
@@ -11,6 +12,7 @@
 #include <random>
 
 using namespace kestrel;
+using support::operator""_day;
 using support::madeReading;
 
 namespace {
@@ -251,18 +253,18 @@ void TestVisit::adviceFollowsWhatMoved() {
     QFETCH(int, ticked);
     QFETCH(int, moved);
     QFETCH(int, advice);
-    const model::VisitKey key{model::PlayerId(1), "2026-10-01", pack_.id};
+    const model::VisitKey key{model::PlayerId(1), "2026-10-01"_day, pack_.id};
     const std::vector<coaching::RepOfVisit> then{rep(1, 0.2), rep(2, 0.202), rep(3, 0.198)};
     const std::vector<coaching::RepOfVisit> later{rep(4, now), rep(5, now + 0.002),
                                                   rep(6, now - 0.002)};
     model::Homework homework;
     for (int n = 0; n < 10; ++n) {
-        const model::IsoDate day = model::dayAfter("2026-10-01", 1 + n);
-        homework.push_back({day, "a", 5, "", model::Stage::learn, n < ticked ? day : ""});
+        const model::Day day = model::dayAfter("2026-10-01"_day, 1 + n);
+        homework.push_back({day, "a", 5, "", model::Stage::learn, n < ticked ? day : model::Day()});
     }
-    homework.push_back({"2026-12-01", "a", 5, "", model::Stage::play, ""}); // still ahead
+    homework.push_back({"2026-12-01"_day, "a", 5, "", model::Stage::play, {}}); // still ahead
     const coaching::AskBack askBack = coaching::askBackOf(pack_, key, review(then), then, homework,
-                                                          review(later), later, "2026-10-20");
+                                                          review(later), later, "2026-10-20"_day);
     QCOMPARE(askBack.focusFaultId, fault_);
     QCOMPARE(askBack.planned, 10);
     QCOMPARE(askBack.done, ticked);

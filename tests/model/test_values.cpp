@@ -40,6 +40,7 @@ class TestValues : public QObject {
     void uncertaintyPartsAddInSquares();
     void ageCountsBirthdays_data();
     void ageCountsBirthdays();
+    void daysAreThoseOfTheCalendar();
     void targetLiesWhereTheViewSaysIt();
 };
 
@@ -169,10 +170,6 @@ void TestValues::ageCountsBirthdays_data() {
                               << "2026-02-28" << 13;
     QTest::newRow("unknown") << ""
                              << "2026-05-09" << -1;
-    QTest::newRow("no such day") << "2014-02-30"
-                                 << "2026-05-09" << -1;
-    QTest::newRow("not a date") << "9 May 2014"
-                                << "2026-05-09" << -1;
     QTest::newRow("born later") << "2027-01-01"
                                 << "2026-05-09" << -1;
 }
@@ -181,7 +178,30 @@ void TestValues::ageCountsBirthdays() {
     QFETCH(QString, born);
     QFETCH(QString, day);
     QFETCH(int, age);
-    QCOMPARE(ageInYears(born.toStdString(), day.toStdString()).value_or(-1), age);
+    const auto known = [](const QString& text) {
+        return dayFromIso(text.toStdString()).value_or(Day());
+    };
+    QCOMPARE(ageInYears(known(born), known(day)).value_or(-1), age);
+}
+
+void TestValues::daysAreThoseOfTheCalendar() {
+    for (const char* text :
+         {"2014-02-30", "9 May 2014", "2014-5-09", "2014-05-09 ", "2014-13-01"}) {
+        QVERIFY2(!dayFromIso(text), text);
+    }
+    QVERIFY(dayFromIso("")->empty());
+    for (const char* text : {"1969-12-31", "1970-01-01", "2000-02-29", "2026-11-30"}) {
+        QCOMPARE(dayFromIso(text)->iso(), std::string(text));
+        QCOMPARE(QDate(1970, 1, 1).addDays(dayFromIso(text)->sinceEpoch()),
+                 QDate::fromString(text, Qt::ISODate));
+    }
+    const Day monday = *dayFromIso("2026-11-30");
+    QCOMPARE(weekdayOf(monday), std::optional(1));
+    QCOMPARE(dayAfter(monday, 32).iso(), std::string("2027-01-01"));
+    QCOMPARE(daysBetween(monday, *dayFromIso("2026-11-01")), std::optional(-29));
+    QVERIFY(Day() < monday);
+    QVERIFY(dayAfter(Day(), 3).empty());
+    QVERIFY(!weekdayOf(Day()) && !daysBetween(Day(), monday));
 }
 
 void TestValues::targetLiesWhereTheViewSaysIt() {

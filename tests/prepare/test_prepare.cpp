@@ -2,6 +2,7 @@
 #include "prepare/prepare_clip.h"
 #include "prepare/second_view.h"
 #include "records/clip_store.h"
+#include "support/day.h"
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "track/files/evidence_file.h"
@@ -14,6 +15,7 @@
 #include <random>
 
 using namespace kestrel;
+using support::operator""_day;
 
 /// Clips prepared while nobody watches. The small network is used: how right landmarks are is the
 /// business of other tests.
@@ -87,7 +89,7 @@ void TestPrepare::theOtherFilmRunsAtItsCaptureRate() {
     clip.ground = synth::cones(synth::FilmScene(film_.spec), model::Metres(2.4), model::Metres(2.0),
                                -0.8, -1.0, 0.0, exact);
     const technique::Circumstances seen = prepare::circumstancesOf(
-        pack_, {}, clip, truth_, slow, std::nullopt, model::IsoDate("2026-11-23"));
+        pack_, {}, clip, truth_, slow, std::nullopt, model::Day("2026-11-23"_day));
     technique::Circumstances own;
     prepare::addSecondView(own, truth_, seen, std::nullopt);
     QVERIFY2(own.second != nullptr, words::plain(own.secondReason).c_str());

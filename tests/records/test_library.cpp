@@ -3,6 +3,7 @@
 #include "records/clip_store.h"
 #include "records/library.h"
 #include "support/commands.h"
+#include "support/day.h"
 #include "support/test_films.h"
 #include "words/words.h"
 
@@ -17,6 +18,7 @@
 #include <unistd.h>
 
 using namespace kestrel;
+using support::operator""_day;
 namespace fs = std::filesystem;
 
 namespace {
@@ -24,11 +26,11 @@ namespace {
 model::Player mika() {
     model::Player player;
     player.name = "Mika Sorrel";
-    player.born = "2014-03-18";
+    player.born = "2014-03-18"_day;
     player.hand = model::Hand::left;
     player.height = model::Metres(1.58);
     player.schools = {"drive", "fold"};
-    player.consentGiven = "2026-09-01";
+    player.consentGiven = "2026-09-01"_day;
     player.note = "Likes the “towel” drill";
     return player;
 }
@@ -50,7 +52,7 @@ Stored store(records::Library& library) {
     clip.fileName = "abc.mp4";
     clip.captureRate = 240.0;
     clip.view = model::View::openSide;
-    clip.filmed = "2026-11-20";
+    clip.filmed = "2026-11-20"_day;
     s.clip = library.save(clip);
     model::Rep rep;
     rep.clipId = s.clip;
@@ -370,10 +372,10 @@ void TestLibrary::editionsSchoolsAndHeightsReadBack() {
         model::Player player = *library.player(s.player);
         player.sex = model::Sex::girl;
         library.save(player);
-        library.setHeight(s.player, "2026-01-10", model::Metres(1.51));
-        library.setHeight(s.player, "2026-11-20", model::Metres(1.58));
-        library.setHeight(s.player, "2026-06-01", model::Metres(1.55));
-        library.setHeight(s.player, "2026-06-01", std::nullopt);
+        library.setHeight(s.player, "2026-01-10"_day, model::Metres(1.51));
+        library.setHeight(s.player, "2026-11-20"_day, model::Metres(1.58));
+        library.setHeight(s.player, "2026-06-01"_day, model::Metres(1.55));
+        library.setHeight(s.player, "2026-06-01"_day, std::nullopt);
     }
     records::Library library(folder("editions"));
     const model::Rep rep = *library.rep(s.rep);
@@ -385,7 +387,7 @@ void TestLibrary::editionsSchoolsAndHeightsReadBack() {
     QCOMPARE(library.player(s.player)->sex, std::optional(model::Sex::girl));
     const auto heights = library.heights(s.player);
     QCOMPARE(heights.size(), std::size_t{2});
-    QCOMPARE(heights.at("2026-11-20").value, 1.58);
+    QCOMPARE(heights.at("2026-11-20"_day).value, 1.58);
     library.save(rep); // saving the whole rep keeps both
     QCOMPARE(library.rep(s.rep)->schools, rep.schools);
     QCOMPARE(library.rep(s.rep)->packEdition, edition);
@@ -411,13 +413,13 @@ void TestLibrary::whatWasDecidedReadsBack() {
     wish.minutes = 12;
     wish.fieldDrills = false;
     wish.lacks = {"resistance band"};
-    wish.nextVisit = "2026-12-18";
+    wish.nextVisit = "2026-12-18"_day;
     wish.throwsOn = {{6, 45}};
-    wish.moved = {{"2026-12-03", "2026-12-04"}};
+    wish.moved = {{"2026-12-03"_day, "2026-12-04"_day}};
     const model::Homework homework{
-        {"2026-11-23", "b_drill", 5, "3 sets of 6", model::Stage::learn, "2026-11-24"},
-        {"2026-11-23", "a_drill", 6, "10 throws", model::Stage::settle, ""},
-        {"2026-11-26", "a_drill", 6, "10 throws", model::Stage::play, ""}};
+        {"2026-11-23"_day, "b_drill", 5, "3 sets of 6", model::Stage::learn, "2026-11-24"_day},
+        {"2026-11-23"_day, "a_drill", 6, "10 throws", model::Stage::settle, {}},
+        {"2026-11-26"_day, "a_drill", 6, "10 throws", model::Stage::play, {}}};
     model::ScriptStep stop;
     stop.first = 40;
     stop.seconds = 4.5;
@@ -436,7 +438,7 @@ void TestLibrary::whatWasDecidedReadsBack() {
     {
         records::Library library(folder("decided"));
         s = store(library);
-        visit = {s.player, "2026-11-20", "overhand_pitch"};
+        visit = {s.player, "2026-11-20"_day, "overhand_pitch"};
         QVERIFY(!library.planWish(visit));
         library.save(visit, choice);
         library.save(visit, std::optional(wish));
@@ -449,7 +451,7 @@ void TestLibrary::whatWasDecidedReadsBack() {
     QCOMPARE(library.homework(visit), homework);
     QCOMPARE(library.reviewScript(s.rep), (model::ReviewScript{run, stop}));
     QCOMPARE(library.plannedVisits(s.player), std::vector{visit});
-    const model::VisitKey other{s.player, "2026-11-21", "overhand_pitch"};
+    const model::VisitKey other{s.player, "2026-11-21"_day, "overhand_pitch"};
     QCOMPARE(library.planChoice(other), model::PlanChoice());
     QVERIFY(library.homework(other).empty());
     library.save(visit, std::optional<model::PlanWish>());
@@ -469,15 +471,15 @@ void TestLibrary::decisionsFollowTheDayOfTheLastClip() {
     second.id = library.save(second);
     model::PlanChoice choice;
     choice.note = "kept";
-    const model::VisitKey before{s.player, "2026-11-20", "overhand_pitch"};
-    const model::VisitKey after{s.player, "2026-11-19", "overhand_pitch"};
+    const model::VisitKey before{s.player, "2026-11-20"_day, "overhand_pitch"};
+    const model::VisitKey after{s.player, "2026-11-19"_day, "overhand_pitch"};
     library.save(before, choice);
     model::Clip clip = *library.clip(s.clip);
-    clip.filmed = "2026-11-19";
+    clip.filmed = "2026-11-19"_day;
     library.save(clip); // the other clip is still of that day
     QCOMPARE(library.planChoice(before), choice);
     QCOMPARE(library.planChoice(after), model::PlanChoice());
-    second.filmed = "2026-11-19";
+    second.filmed = "2026-11-19"_day;
     library.save(second);
     QCOMPARE(library.planChoice(before), model::PlanChoice());
     QCOMPARE(library.planChoice(after), choice);
@@ -514,7 +516,8 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
         database.exec("PRAGMA user_version = 8");
     }
     records::Library library(folder("old"));
-    const model::PlanChoice choice = library.planChoice({s.player, "2026-11-20", "overhand_pitch"});
+    const model::PlanChoice choice =
+        library.planChoice({s.player, "2026-11-20"_day, "overhand_pitch"});
     QCOMPARE(choice.focusFaultId, std::string("late_arm"));
     QCOMPARE(choice.note, std::string("newer"));
     QCOMPARE(choice.drillIds, (std::vector<std::string>{"first", "second"}));

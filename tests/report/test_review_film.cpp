@@ -6,6 +6,7 @@
 #include "report/review_film.h"
 #include "report/review_proposal.h"
 #include "support/commands.h"
+#include "support/day.h"
 #include "support/test_films.h"
 
 #include <nlohmann/json.hpp>
@@ -20,6 +21,7 @@
 #include <fstream>
 
 using namespace kestrel;
+using support::operator""_day;
 using model::ScriptStep;
 
 namespace {
@@ -390,8 +392,8 @@ void TestReviewFilm::proposalFollowsTheFindings() {
     const auto readings = technique::evaluate(pack_, rep, c);
     const coaching::VisitReview visit = coaching::visitReviewOf(
         pack_, support::drills(), {{model::RepId(1), readings, {}, c.schools}}, {});
-    const model::ReviewScript script = report::proposedScript(pack_, rep, c.time, readings, visit,
-                                                              {}, {model::RepId(5), "2026-10-17"});
+    const model::ReviewScript script = report::proposedScript(
+        pack_, rep, c.time, readings, visit, {}, {model::RepId(5), "2026-10-17"_day});
     QVERIFY(script.size() >= 6);
     QVERIFY(script.front().kind == ScriptStep::Kind::run);
     QCOMPARE(script.front().speed, 1.0);

@@ -5,6 +5,7 @@
 #include "report/take_home_files.h"
 #include "report/take_home_html.h"
 #include "support/commands.h"
+#include "support/day.h"
 #include "support/reading_level.h"
 #include "support/test_films.h"
 #include "words/words.h"
@@ -24,6 +25,7 @@
 #include <set>
 
 using namespace kestrel;
+using support::operator""_day;
 
 /// Everything on paper besides what the take-home sheet says: files as others read them, the
 /// coach's report, numbered pictures, calendar, and how hard the words are.
@@ -60,7 +62,7 @@ class TestSheets : public QObject {
         m.player.name = "Mika Sorrel";
         m.circumstances = c;
         m.doseAge = c.ageYears;
-        m.shown.clip.filmed = "2026-11-20";
+        m.shown.clip.filmed = "2026-11-20"_day;
         m.shown.clip.title = "Pitch 1";
         m.shown.clip.captureRate = 60.0;
         m.shown.rep = support::trueRep(film.spec);
@@ -73,13 +75,13 @@ class TestSheets : public QObject {
                   {model::RepId(2), m.shown.readings, {}, c.schools}};
         m.visit = coaching::visitReviewOf(pack_, drills_, m.reps, m.choice);
         model::PlanWish wish = coaching::usualWish();
-        wish.nextVisit = "2026-12-18";
+        wish.nextVisit = "2026-12-18"_day;
         m.nextVisit = wish.nextVisit;
         m.homework =
             coaching::scheduleOf(drills_, m.visit.plan.drillIds, wish,
-                                 coaching::exampleLoadRule(KESTREL_PACKS), 12, "2026-11-20", {})
+                                 coaching::exampleLoadRule(KESTREL_PACKS), 12, "2026-11-20"_day, {})
                 .homework;
-        m.today = "2026-11-21";
+        m.today = "2026-11-21"_day;
         return m;
     }
     QString written(bool full) const {
@@ -204,7 +206,7 @@ void TestSheets::thenAndNowStandSideBySide() {
     report::SheetMaterial m = material();
     QVERIFY(report::takeHomeOf(m).beforeAndAfter.empty());
     m.earlier = m.shown;
-    m.earlier->clip.filmed = "2026-10-17";
+    m.earlier->clip.filmed = "2026-10-17"_day;
     const report::TakeHome sheet = report::takeHomeOf(m);
     QCOMPARE(sheet.beforeAndAfter.size(), std::size_t{2});
     QCOMPARE(sheet.beforeAndAfter[0].title, QString("Then: 17 October 2026"));
@@ -222,7 +224,7 @@ void TestSheets::thenAndNowStandSideBySide() {
 void TestSheets::weekPlanIsOnTheSheet() {
     const report::SheetMaterial m = material();
     const report::TakeHome sheet = report::takeHomeOf(m);
-    std::set<model::IsoDate> days;
+    std::set<model::Day> days;
     for (const auto& item : m.homework) {
         days.insert(item.day);
     }
@@ -289,10 +291,10 @@ void TestSheets::framesEvenlyCoverTheRep() {
 
 void TestSheets::calendarIsReadByLibical() {
     const report::SheetMaterial m = material();
-    const model::VisitKey visit{model::PlayerId(3), "2026-11-20", pack_.id};
+    const model::VisitKey visit{model::PlayerId(3), "2026-11-20"_day, pack_.id};
     const std::string text =
         report::homeworkCalendar("Mika, “the” Sorrel; Co", pack_.name, visit, m.homework,
-                                 m.nextVisit, drills_, "2026-11-21");
+                                 m.nextVisit, drills_, "2026-11-21"_day);
     const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(
         icalparser_parse_string(text.c_str()), &icalcomponent_free);
     QVERIFY(calendar != nullptr);
@@ -300,7 +302,7 @@ void TestSheets::calendarIsReadByLibical() {
     QVERIFY(icalrestriction_check(calendar.get()) != 0);
     std::map<std::string, std::set<std::string>> wanted; // by day: names of drills
     for (const auto& item : m.homework) {
-        wanted[item.day].insert(drills_.at(item.drillId).name);
+        wanted[item.day.iso()].insert(drills_.at(item.drillId).name);
     }
     std::set<std::string> uids;
     std::size_t sessions = 0;
@@ -330,7 +332,7 @@ void TestSheets::calendarIsReadByLibical() {
         QVERIFY(line.size() <= 76); // 75 bytes and the carriage return
     }
     QCOMPARE(report::homeworkCalendar("Mika, “the” Sorrel; Co", pack_.name, visit, m.homework,
-                                      m.nextVisit, drills_, "2026-11-21"),
+                                      m.nextVisit, drills_, "2026-11-21"_day),
              text);
 }
 
@@ -359,10 +361,10 @@ void TestSheets::everyFaultsSheetReadsForATwelveYearOld() {
             m.circumstances.ageYears = 12;
             m.choice.findings[fault.id].added = true;
             m.visit = coaching::visitReviewOf(pack, drills_, {}, m.choice);
-            m.homework =
-                coaching::scheduleOf(drills_, fault.drills, coaching::usualWish(),
-                                     coaching::exampleLoadRule(KESTREL_PACKS), 12, "2026-11-20", {})
-                    .homework;
+            m.homework = coaching::scheduleOf(drills_, fault.drills, coaching::usualWish(),
+                                              coaching::exampleLoadRule(KESTREL_PACKS), 12,
+                                              "2026-11-20"_day, {})
+                             .homework;
             const report::TakeHome sheet = report::takeHomeOf(m);
             QCOMPARE(sheet.focus, QString::fromStdString(fault.name));
             // Only what is prose: headings and the table of days would make it look easier.

@@ -4,6 +4,7 @@
 #include "report/take_home_files.h"
 #include "report/take_home_html.h"
 #include "support/commands.h"
+#include "support/day.h"
 #include "support/test_films.h"
 
 #include <QFile>
@@ -13,6 +14,7 @@
 #include <QTest>
 
 using namespace kestrel;
+using support::operator""_day;
 
 /// The sheet that goes home.
 class TestTakeHome : public QObject {
@@ -40,14 +42,14 @@ class TestTakeHome : public QObject {
         material.doseAge = c.ageYears;
         material.choice = choice;
         material.player.name = "Mika <Sorrel> & Co";
-        material.shown.clip.filmed = "2026-11-20";
+        material.shown.clip.filmed = "2026-11-20"_day;
         material.shown.clip.title = "Pitch 1";
         material.shown.rep = support::trueRep(film.spec);
         material.shown.readings = technique::evaluate(pack_, material.shown.rep, c);
         material.shown.images = report::filmImages(index);
         material.reps = {{model::RepId(1), material.shown.readings, {}, c.schools}};
         material.visit = coaching::visitReviewOf(pack_, drills_, material.reps, choice);
-        material.today = "2026-11-21";
+        material.today = "2026-11-21"_day;
         return material;
     }
     report::TakeHome sheetOf(const support::TestFilm& film, const model::PlanChoice& choice = {}) {

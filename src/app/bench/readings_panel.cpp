@@ -374,9 +374,8 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
         points << (names.size() == 1 ? names.front() : tr("middle of ") + names.join(tr(" and ")));
     }
     if (!points.isEmpty()) {
-        html += "<br>" + tr("Made from: %1 (%2).")
-                             .arg(points.join(", "),
-                                  words::inWords(technique::nameOfRole(measure.kind->id)));
+        html += "<br>" +
+                tr("Made from: %1 (%2).").arg(points.join(", "), words::kindText(measure.kind->id));
     } else {
         html += "<br>" + tr("Time from %1 to %2.")
                              .arg(text(technique::findPosition(open_.pack(), measure.from)->name),

@@ -3,6 +3,7 @@
 #include "app/shared/icon.h"
 #include "technique/kinds/two_views.h"
 #include "technique/pack/roles.h"
+#include "words/day_text.h"
 #include "words/words.h"
 
 #include <QButtonGroup>
@@ -105,7 +106,7 @@ CameraPanel::CameraPanel(const records::Library& library, desk::Problems& proble
     connect(filmed_, &QDateEdit::dateChanged, this, [this](QDate day) {
         if (!filling_ && open_.hasClip()) {
             model::Clip clip = open_.clip();
-            clip.filmed = day.toString(Qt::ISODate).toStdString();
+            clip.filmed = words::dayOf(day);
             clipEdits_.setClip(clip, tr("Say the day of filming"));
         }
     });
@@ -347,9 +348,8 @@ void CameraPanel::refresh() {
     views_->setExclusive(clip.view.has_value());
     viewHelp_->setText(clip.view ? viewHelp(*clip.view)
                                  : tr("▲ Angles are read only once this is said."));
-    const QDate day = QDate::fromString(QString::fromStdString(clip.filmed), Qt::ISODate);
-    filmed_->setDate(
-        day.isValid() ? day : QDate::fromString(QString::fromStdString(clock_()), Qt::ISODate));
+    const QDate day = words::dateOf(clip.filmed);
+    filmed_->setDate(day.isValid() ? day : words::dateOf(clock_()));
     fields_->setVisible(open_.index().interlaced != film::Fields::none);
     fields_->setChecked(clip.asFields);
     const bool followed = open_.study() && !open_.study()->camera.empty();

@@ -2,6 +2,7 @@
 
 #include "app/shared/labels.h"
 #include "report/take_home.h"
+#include "words/day_text.h"
 #include "words/words.h"
 
 #include <QVBoxLayout>
@@ -32,7 +33,7 @@ void AskBackCard::refresh() {
     const coaching::FaultWords focus =
         coaching::wordsOf(open_.pack(), library_.planChoice(askBack->visit), askBack->focusFaultId);
     heading_->setText(tr("First: on %1 the focus was “%2”")
-                          .arg(report::dayText(askBack->visit.filmed), text(focus.name)));
+                          .arg(words::dayText(askBack->visit.filmed), text(focus.name)));
     QStringList lines = words::inWords(coaching::toldAskBack(open_.pack(), *askBack));
     const QString advice = lines.takeLast(); // what a hurried eye should catch
     text_->setText("<b>" + advice.toHtmlEscaped() + "</b><br>" +

@@ -1,6 +1,7 @@
 #include "app/plan/drill_dialog.h"
 
 #include "app/shared/labels.h"
+#include "coaching/drill_texts.h"
 #include "desk/job.h"
 #include "report/pack_page.h"
 #include "words/words.h"
@@ -104,7 +105,7 @@ QWidget* DrillDialog::makeFilters() {
         things.insert(drill.equipment.begin(), drill.equipment.end());
     }
     for (const std::string& thing : things) {
-        equipment_->addItem(text(thing), text(thing));
+        equipment_->addItem(words::inWords(coaching::nameOfEquipment(thing)), text(thing));
     }
     add(tr("Equipment"), equipment_, "drillEquipment");
     place_ = new QComboBox;

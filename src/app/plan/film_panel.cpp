@@ -8,6 +8,7 @@
 #include "model/input_error.h"
 #include "report/review_proposal.h"
 #include "report/take_home.h"
+#include "words/day_text.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -406,7 +407,7 @@ void FilmPanel::fillBeside(const ScriptStep& step) {
             const bool matches = model::frameOf(rep, step.positionId) ||
                                  report::matchingFrame(open_.rep(), step.first, rep);
             if (rep.id != open_.rep().id && matches) {
-                beside_->addItem(tr("%1, %2").arg(text(clip.title), text(clip.filmed)),
+                beside_->addItem(tr("%1, %2").arg(text(clip.title), words::dayText(clip.filmed)),
                                  QVariant::fromValue<qint64>(rep.id.value));
             }
         }
@@ -428,7 +429,7 @@ std::shared_ptr<const report::ReviewFilm> FilmPanel::film() const {
                                     std::move(filmed.readings),
                                     std::move(filmed.images),
                                     {},
-                                    report::dayText(judged.clip.filmed)};
+                                    words::dayText(judged.clip.filmed)};
     };
     film->shown = source(open_.judged());
     film->shown.fitted = report::filmImages(open_.index(), report::reviewWidth);

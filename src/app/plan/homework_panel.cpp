@@ -1,11 +1,13 @@
 #include "app/plan/homework_panel.h"
 
 #include "app/shared/labels.h"
+#include "coaching/drill_texts.h"
 #include "coaching/schedule.h"
 #include "model/input_error.h"
 #include "report/document_pdf.h"
 #include "report/homework_calendar.h"
 #include "report/take_home.h"
+#include "words/day_text.h"
 #include "words/words.h"
 
 #include <QCheckBox>
@@ -31,9 +33,12 @@ namespace {
 constexpr int dayRole = Qt::UserRole;
 constexpr int drillRole = Qt::UserRole + 1;
 
-QString dayName(const model::IsoDate& day) {
-    return QLocale(QLocale::English)
-        .toString(QDate::fromString(text(day), Qt::ISODate), "ddd d MMM");
+model::Day dayOf(const QTreeWidgetItem& item) {
+    return words::dayOf(item.data(0, dayRole).toDate());
+}
+
+QString dayName(model::Day day) {
+    return QLocale().toString(words::dateOf(day), "ddd d MMM");
 }
 
 } // namespace
@@ -69,7 +74,7 @@ QWidget* HomeworkPanel::makeWish() {
                             "them says the load rule, on the Packs station."));
     grid->addWidget(gameDays, 2, 0);
     for (int day = 0; day < daysAWeek; ++day) {
-        const QString name = QLocale(QLocale::English).dayName(day + 1, QLocale::ShortFormat);
+        const QString name = QLocale().dayName(day + 1, QLocale::ShortFormat);
         auto* box = new QCheckBox(name);
         box->setObjectName(QStringLiteral("weekday_%1").arg(day + 1));
         grid->addWidget(box, 1, day + 1);
@@ -162,8 +167,8 @@ QWidget* HomeworkPanel::makeDays() {
         // The edit fills the list anew, which must not happen while it is telling of this change.
         QMetaObject::invokeMethod(
             this,
-            [this, visit = shownVisit(), day = item->data(0, dayRole).toString().toStdString(),
-             drill, done = item->checkState(0) == Qt::Checked] {
+            [this, visit = shownVisit(), day = dayOf(*item), drill,
+             done = item->checkState(0) == Qt::Checked] {
                 planEdits_.setDone(visit, day, drill, done);
             },
             Qt::QueuedConnection);
@@ -197,7 +202,7 @@ void HomeworkPanel::refresh() {
     which_->clear();
     which_->addItem(tr("Homework after this visit"));
     if (const auto before = visit_.askBack()) {
-        which_->addItem(tr("Homework from %1, to tick").arg(report::dayText(before->visit.filmed)));
+        which_->addItem(tr("Homework from %1, to tick").arg(words::dayText(before->visit.filmed)));
     }
     which_->setCurrentIndex(index == 1 && which_->count() > 1 ? 1 : 0);
     which_->setVisible(which_->count() > 1);
@@ -216,9 +221,9 @@ void HomeworkPanel::showWish(const model::PlanWish& wish) {
     field_->setChecked(wish.fieldDrills);
     agreed_->setChecked(!wish.nextVisit.empty());
     next_->setVisible(!wish.nextVisit.empty());
-    next_->setDate(wish.nextVisit.empty() ? QDate::fromString(text(clock_()), Qt::ISODate)
-                                                .addDays(daysAWeek * coaching::weeksWithoutVisit)
-                                          : QDate::fromString(text(wish.nextVisit), Qt::ISODate));
+    next_->setDate(wish.nextVisit.empty()
+                       ? words::dateOf(clock_()).addDays(daysAWeek * coaching::weeksWithoutVisit)
+                       : words::dateOf(wish.nextVisit));
 }
 
 void HomeworkPanel::showEquipment(const model::PlanWish& wish) {
@@ -232,7 +237,7 @@ void HomeworkPanel::showEquipment(const model::PlanWish& wish) {
     line->setContentsMargins(0, 0, 0, 0);
     line->addWidget(new QLabel(tr("Has:")));
     for (const std::string& thing : things) {
-        auto* box = new QCheckBox(text(thing));
+        auto* box = new QCheckBox(words::inWords(coaching::nameOfEquipment(thing)));
         box->setObjectName("has_" + text(thing));
         box->setProperty("thing", text(thing));
         box->setChecked(!wish.lacks.contains(thing));
@@ -256,7 +261,7 @@ model::PlanWish HomeworkPanel::wished() const {
     wish.minutes = minutes_->value();
     wish.fieldDrills = field_->isChecked();
     if (agreed_->isChecked()) {
-        wish.nextVisit = next_->date().toString(Qt::ISODate).toStdString();
+        wish.nextVisit = words::dayOf(next_->date());
     }
     for (const QCheckBox* box : findChildren<QCheckBox*>()) {
         if (const QVariant thing = box->property("thing"); thing.isValid() && !box->isChecked()) {
@@ -284,16 +289,15 @@ void HomeworkPanel::showRemarks(const std::vector<model::Message>& remarks) {
 void HomeworkPanel::showDays() {
     filling_ = true;
     const QTreeWidgetItem* current = days_->currentItem();
-    const QString chosen = current == nullptr ? QString() : current->data(0, dayRole).toString();
+    const QDate chosen = current == nullptr ? QDate() : current->data(0, dayRole).toDate();
     days_->clear();
     const model::Homework homework = library_.homework(shownVisit());
     QTreeWidgetItem* day = nullptr;
     int minutes = 0;
     for (const model::HomeworkItem& item : homework) {
-        const QString iso = text(item.day);
-        if (day == nullptr || day->data(0, dayRole).toString() != iso) {
+        if (day == nullptr || dayOf(*day) != item.day) {
             day = new QTreeWidgetItem(days_);
-            day->setData(0, dayRole, iso);
+            day->setData(0, dayRole, words::dateOf(item.day));
             day->setText(0,
                          dayName(item.day) + " · " + words::inWords(coaching::nameOf(item.stage)));
             QFont bold = days_->font();
@@ -313,17 +317,17 @@ void HomeworkPanel::showDays() {
                                ? QString()
                                : tr("Step up: %1").arg(text(drill->second.progression)));
         row->setText(2, tr("%1 min").arg(item.minutes));
-        row->setData(0, dayRole, iso);
+        row->setData(0, dayRole, words::dateOf(item.day));
         row->setData(0, drillRole, text(item.drillId));
         row->setFlags(row->flags() | Qt::ItemIsUserCheckable);
         row->setCheckState(0, item.doneOn.empty() ? Qt::Unchecked : Qt::Checked);
         if (!item.doneOn.empty()) {
-            row->setToolTip(0, tr("ticked on %1").arg(report::dayText(item.doneOn)));
+            row->setToolTip(0, tr("ticked on %1").arg(words::dayText(item.doneOn)));
         }
     }
     for (int i = 0; i < days_->topLevelItemCount(); ++i) {
         days_->topLevelItem(i)->setExpanded(true);
-        if (days_->topLevelItem(i)->data(0, dayRole).toString() == chosen) {
+        if (days_->topLevelItem(i)->data(0, dayRole).toDate() == chosen) {
             days_->setCurrentItem(days_->topLevelItem(i));
         }
     }
@@ -339,11 +343,11 @@ void HomeworkPanel::moveDay(int days) {
     if (item == nullptr) {
         return;
     }
-    const model::IsoDate from = item->data(0, dayRole).toString().toStdString();
-    const model::IsoDate to = model::dayAfter(from, days);
+    const model::Day from = dayOf(*item);
+    const model::Day to = model::dayAfter(from, days);
     model::PlanWish wish = wished();
     // The day may have been moved before: what counts is where it was proposed.
-    model::IsoDate proposed = from;
+    model::Day proposed = from;
     for (const auto& [was, is] : wish.moved) {
         if (is == from) {
             proposed = was;
@@ -360,7 +364,7 @@ void HomeworkPanel::moveDay(int days) {
     });
     showRemarks(remarks);
     for (int i = 0; i < days_->topLevelItemCount(); ++i) {
-        if (days_->topLevelItem(i)->data(0, dayRole).toString().toStdString() == to) {
+        if (dayOf(*days_->topLevelItem(i)) == to) {
             days_->setCurrentItem(days_->topLevelItem(i));
         }
     }
@@ -381,7 +385,7 @@ void HomeworkPanel::saveCalendar() {
             file.toStdString(),
             QByteArray::fromStdString(report::homeworkCalendar(
                 open_.player().name, open_.pack().name, visit, library_.homework(visit),
-                wish ? wish->nextVisit : model::IsoDate(), shelf_.drills(), clock_())));
+                wish ? wish->nextVisit : model::Day(), shelf_.drills(), clock_())));
         emit saved(file);
     });
 }

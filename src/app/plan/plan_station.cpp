@@ -8,6 +8,7 @@
 #include "app/plan/sheets_panel.h"
 #include "app/shared/labels.h"
 #include "report/take_home.h"
+#include "words/day_text.h"
 
 #include <QHBoxLayout>
 #include <QScrollArea>
@@ -120,7 +121,7 @@ void PlanStation::refresh() {
         sheets_->clear();
         return;
     }
-    const QString day = report::dayText(desk_.open.clip().filmed);
+    const QString day = words::dayText(desk_.open.clip().filmed);
     heading_->setText(day.isEmpty()
                           ? tr("%1: plan").arg(text(desk_.open.player().name))
                           : tr("%1: plan after %2").arg(text(desk_.open.player().name), day));

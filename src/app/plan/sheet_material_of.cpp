@@ -33,7 +33,7 @@ std::shared_ptr<const prepare::JudgedRep> repBefore(const desk::OpenClip& open,
 
 report::SheetMaterial sheetMaterialOf(const records::Library& library, const desk::Shelf& shelf,
                                       desk::FilmIndices& films, const desk::OpenClip& open,
-                                      const desk::OpenVisit& visit, const model::IsoDate& today,
+                                      const desk::OpenVisit& visit, model::Day today,
                                       bool blurFaces) {
     const model::VisitKey key = visit.key();
     report::SheetMaterial material{open.pack(),

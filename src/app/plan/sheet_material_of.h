@@ -12,7 +12,7 @@ namespace kestrel::app {
 /// picture is asked for, so that this is quick. Call it on the interface thread.
 report::SheetMaterial sheetMaterialOf(const records::Library& library, const desk::Shelf& shelf,
                                       desk::FilmIndices& films, const desk::OpenClip& open,
-                                      const desk::OpenVisit& visit, const model::IsoDate& today,
+                                      const desk::OpenVisit& visit, model::Day today,
                                       bool blurFaces);
 
 /// A judged rep with pictures of its film, which is opened when the first picture is asked for.

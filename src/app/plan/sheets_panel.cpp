@@ -8,6 +8,7 @@
 #include "report/numbered_sheet.h"
 #include "report/take_home_files.h"
 #include "report/take_home_html.h"
+#include "words/day_text.h"
 
 #include <QBuffer>
 #include <QCheckBox>
@@ -206,7 +207,7 @@ void SheetsPanel::refresh() {
             } else {
                 report::NumberedSheet sheet;
                 sheet.heading = text(material.player.name + ": " + material.pack.name + ", ") +
-                                report::dayText(material.shown.clip.filmed);
+                                words::dayText(material.shown.clip.filmed);
                 sheet.blurFaces = material.blurFaces;
                 std::vector<model::Reading> lines;
                 for (const model::Reading& reading : material.shown.readings) {

@@ -1,6 +1,7 @@
 #include "app/squad/player_dialog.h"
 
 #include "app/shared/text.h"
+#include "words/day_text.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -16,20 +17,19 @@
 namespace kestrel::app {
 namespace {
 
-QDateEdit* dateEdit(const char* name, const std::string& day, QDate otherwise) {
+QDateEdit* dateEdit(const char* name, model::Day day, QDate otherwise) {
     auto* edit = new QDateEdit;
     edit->setObjectName(name);
     edit->setCalendarPopup(true);
     edit->setDisplayFormat("d MMM yyyy");
-    const QDate date = QDate::fromString(text(day), Qt::ISODate);
+    const QDate date = words::dateOf(day);
     edit->setDate(date.isValid() ? date : otherwise);
     return edit;
 }
 
 } // namespace
 
-PlayerDialog::PlayerDialog(const model::Player& player, const model::IsoDate& today,
-                           QWidget* parent)
+PlayerDialog::PlayerDialog(const model::Player& player, model::Day today, QWidget* parent)
     : QDialog(parent), player_(player) {
     setWindowTitle(!player.id.stored() ? tr("New player") : tr("Player"));
     auto* form = new QFormLayout(this);
@@ -44,7 +44,7 @@ PlayerDialog::PlayerDialog(const model::Player& player, const model::IsoDate& to
     bornKnown_->setAccessibleName(tr("Date of birth is known"));
     bornKnown_->setChecked(!player.born.empty());
     constexpr int usualAge = 11;
-    const QDate now = QDate::fromString(text(today), Qt::ISODate);
+    const QDate now = words::dateOf(today);
     born_ = dateEdit("born", player.born, now.addYears(-usualAge));
     born_->setAccessibleName(tr("Born on"));
     born_->setEnabled(bornKnown_->isChecked());
@@ -119,14 +119,11 @@ PlayerDialog::PlayerDialog(const model::Player& player, const model::IsoDate& to
 model::Player PlayerDialog::player() const {
     model::Player player = player_;
     player.name = name_->text().trimmed().toStdString();
-    player.born =
-        bornKnown_->isChecked() ? born_->date().toString(Qt::ISODate).toStdString() : std::string();
+    player.born = bornKnown_->isChecked() ? words::dayOf(born_->date()) : model::Day();
     player.hand = *model::handFromName(hand_->currentData().toString().toStdString());
     player.height =
         height_->value() > 0.0 ? std::optional(model::Metres(height_->value())) : std::nullopt;
-    player.consentGiven = consent_->isChecked()
-                              ? consentDay_->date().toString(Qt::ISODate).toStdString()
-                              : std::string();
+    player.consentGiven = consent_->isChecked() ? words::dayOf(consentDay_->date()) : model::Day();
     player.sex = model::sexFromName(sex_->currentData().toString().toStdString());
     return player;
 }

@@ -17,8 +17,7 @@ namespace kestrel::app {
 class PlayerDialog : public QDialog {
     Q_OBJECT
   public:
-    PlayerDialog(const model::Player& player, const model::IsoDate& today,
-                 QWidget* parent = nullptr);
+    PlayerDialog(const model::Player& player, model::Day today, QWidget* parent = nullptr);
 
     [[nodiscard]] model::Player player() const;
 

@@ -5,6 +5,7 @@
 #include "app/squad/player_dialog.h"
 #include "coaching/growth.h"
 #include "model/input_error.h"
+#include "words/day_text.h"
 #include "words/words.h"
 
 #include <QDate>
@@ -22,12 +23,12 @@
 namespace kestrel::app {
 namespace {
 
-QString longDate(const model::IsoDate& day) {
-    const QDate date = QDate::fromString(text(day), Qt::ISODate);
+QString longDate(model::Day day) {
+    const QDate date = words::dateOf(day);
     return date.isValid() ? QLocale().toString(date, "d MMM yyyy") : QString();
 }
 
-QString aboutPlayer(const model::Player& player, const model::IsoDate& today) {
+QString aboutPlayer(const model::Player& player, model::Day today) {
     QStringList parts;
     const auto age = model::ageInYears(player.born, today);
     parts << (age ? SquadStation::tr("%1 years old").arg(*age)
