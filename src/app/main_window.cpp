@@ -187,8 +187,8 @@ QWidget* MainWindow::makeRail() {
         dialog->open();
     };
     connect(keys, &QToolButton::clicked, this, showKeys);
-    connect(new QShortcut(words::keysOf(words::Action::keys).front(), this),
-            &QShortcut::activated, this, showKeys);
+    connect(new QShortcut(words::keysOf(words::Action::keys).front(), this), &QShortcut::activated,
+            this, showKeys);
     connect(rail_, &QButtonGroup::idClicked, this,
             [this](int id) { goTo(static_cast<Station>(id)); });
     return rail;
