@@ -61,9 +61,12 @@ void grab(MainWindow& window, const std::filesystem::path& file) {
 void openClip(MainWindow& window, desk::Desk& desk, int row, const std::string& title) {
     window.goTo(MainWindow::squad);
     auto* players = window.findChild<QListWidget*>("players");
+    const QListWidgetItem* item = players->item(row);
+    if (item == nullptr) {
+        return; // a library that is not the demo's
+    }
     players->setCurrentRow(row);
-    const model::PlayerId player =
-        model::PlayerId(players->item(row)->data(Qt::UserRole).toLongLong());
+    const auto player = model::PlayerId(item->data(Qt::UserRole).toLongLong());
     for (const model::Clip& clip : desk.library.clips(player)) {
         if (clip.title == title) {
             bool opened = false; // also when this very clip was open before

@@ -40,16 +40,7 @@ struct PlannedDay {
 struct Option {
     const Drill* drill = nullptr;
     bool doneBefore = false; ///< in what stays of the plan
-    /// At which the drill first stands in the plan; unset: not yet.
-    std::optional<Stage> begunAt = std::nullopt;
 };
-
-/// The dose of a drill, with a word on its progression when it comes back at a later stage.
-std::string doseAt(Stage stage, const Option& option, std::optional<int> age) {
-    const std::string dose = doseFor(*option.drill, age);
-    const bool further = option.begunAt && *option.begunAt < stage;
-    return further && !option.drill->progression.empty() ? dose + ", stepped up" : dose;
-}
 
 Day lastDay(const model::PlanWish& wish, Day today) {
     const auto days = model::daysBetween(today, wish.nextVisit);
@@ -255,8 +246,7 @@ std::vector<Option> possible(const DrillLibrary& drills, const std::vector<std::
         } else {
             const auto first = std::find_if(kept.begin(), kept.end(),
                                             [&](const auto& item) { return item.drillId == id; });
-            options.push_back({&drill, first != kept.end(),
-                               first != kept.end() ? std::optional(first->stage) : std::nullopt});
+            options.push_back({&drill, first != kept.end()});
         }
     }
     return options;
@@ -296,10 +286,9 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
             schedule.homework.push_back({days[d].date,
                                          drill.id,
                                          drill.minutes,
-                                         doseAt(days[d].stage, options[k], ageYears),
+                                         doseFor(drill, ageYears),
                                          days[d].stage,
                                          {}});
-            options[k].begunAt = options[k].begunAt.value_or(days[d].stage);
         }
         if (days[d].noThrowing) {
             schedule.restDays.insert(days[d].date);
@@ -323,6 +312,18 @@ model::PlanWish usualWish() {
     model::PlanWish wish;
     wish.weekdays = {1, 3, 6}; // a day of rest at least between any two
     return wish;
+}
+
+model::Message doseOf(const model::Homework& homework, const HomeworkItem& item,
+                      const DrillLibrary& drills) {
+    const auto drill = drills.find(item.drillId);
+    const bool progresses = drill != drills.end() && !drill->second.progression.empty();
+    const bool begun =
+        std::any_of(homework.begin(), homework.end(), [&](const HomeworkItem& other) {
+            return other.drillId == item.drillId && other.stage < item.stage;
+        });
+    return progresses && begun ? model::message("dose.stepped_up", item.dose)
+                               : model::asItIs(item.dose);
 }
 
 model::Message nameOf(Stage stage) {

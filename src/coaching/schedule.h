@@ -40,6 +40,11 @@ Schedule scheduleOf(const DrillLibrary& drills, const std::vector<std::string>& 
 /// A sensible wish to start from: three days a week, a quarter of an hour.
 model::PlanWish usualWish();
 
+/// The dose of an item of `homework`; when its drill stands in it at an earlier stage, “stepped
+/// up”: the drill's progression is asked for.
+model::Message doseOf(const model::Homework& homework, const model::HomeworkItem& item,
+                      const DrillLibrary& drills);
+
 /// "Learn it slowly", "Make it a habit", "Use it at play".
 model::Message nameOf(model::Stage stage);
 

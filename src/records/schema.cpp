@@ -304,6 +304,12 @@ CREATE TABLE clip_ground_edge (
 ) STRICT, WITHOUT ROWID;
 ALTER TABLE clip_pair ADD COLUMN heard_later REAL;
 ALTER TABLE clip_pair ADD COLUMN heard_sd REAL;
+)sql",
+    // A dose is what the drill says; that it is stepped up follows from the plan and is worded
+    // there.
+    R"sql(
+UPDATE homework SET dose = substr(dose, 1, length(dose) - length(', stepped up'))
+WHERE dose LIKE '%, stepped up';
 )sql"};
 
 } // namespace

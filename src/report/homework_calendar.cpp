@@ -1,6 +1,8 @@
 #include "report/homework_calendar.h"
 
+#include "coaching/schedule.h"
 #include "words/text.h"
+#include "words/words.h"
 
 #include <QCoreApplication>
 
@@ -66,7 +68,7 @@ std::string homeworkCalendar(const std::string& player, const std::string& techn
         const auto drill = drills.find(item.drillId);
         session.drills += (session.drills.empty() ? "" : "\n") +
                           (drill == drills.end() ? item.drillId : drill->second.name) + ": " +
-                          item.dose;
+                          words::plain(coaching::doseOf(homework, item, drills));
     }
     const std::string ending = "-" + std::to_string(visit.playerId.value) + "-" +
                                visit.filmed.iso() + "-" + visit.techniqueId + "@jolly-kestrel";

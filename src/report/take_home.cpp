@@ -190,7 +190,7 @@ std::vector<TakeHomeDay> weekOf(const SheetMaterial& material) {
         const auto drill = material.drills.find(item.drillId);
         days.back().drills << TakeHomeWords::tr("%1: %2").arg(
             drill == material.drills.end() ? text(item.drillId) : text(drill->second.name),
-            text(item.dose));
+            words::inWords(coaching::doseOf(material.homework, item, material.drills)));
         days.back().minutes += item.minutes;
     }
     return days;

@@ -57,6 +57,7 @@ std::span<const Entry> planEntries() {
               QT_TRANSLATE_NOOP("Message",
                                 "Drills with throws are kept off game days and the rest after "
                                 "them (%1).")},
+        Entry{"dose.stepped_up", QT_TRANSLATE_NOOP("Message", "%1, stepped up")},
         Entry{"stage.learn", QT_TRANSLATE_NOOP("Message", "Learn it slowly")},
         Entry{"stage.settle", QT_TRANSLATE_NOOP("Message", "Make it a habit")},
         Entry{"stage.play", QT_TRANSLATE_NOOP("Message", "Use it at play")},

@@ -312,7 +312,7 @@ void HomeworkPanel::showDays() {
         const auto drill = shelf_.drills().find(item.drillId);
         row->setText(0, drill == shelf_.drills().end() ? text(item.drillId)
                                                        : text(drill->second.name));
-        row->setText(1, text(item.dose));
+        row->setText(1, words::inWords(coaching::doseOf(homework, item, shelf_.drills())));
         row->setToolTip(1, drill == shelf_.drills().end()
                                ? QString()
                                : tr("Step up: %1").arg(text(drill->second.progression)));
