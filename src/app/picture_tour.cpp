@@ -154,8 +154,10 @@ void takePlanPages(MainWindow& window, desk::Desk& desk, const std::filesystem::
 
 void takeWindowPicture(MainWindow& window, desk::Desk& desk, const std::filesystem::path& file) {
     openClip(window, desk, mika, "Pitch 2");
-    window.benchStation().choosePosition("foot_plant");
-    waitFor([&] { return !desk.open.picture(desk.open.frame()).isNull(); });
+    if (desk.open.hasClip()) {
+        window.benchStation().choosePosition("foot_plant");
+        waitFor([&] { return !desk.open.picture(desk.open.frame()).isNull(); });
+    }
     grab(window, file);
 }
 
