@@ -75,7 +75,8 @@ void openClip(MainWindow& window, desk::Desk& desk, int row, const std::string& 
             window.findChild<QPushButton*>("openClip_" + QString::number(clip.id.value))->click();
             waitFor([&] {
                 return opened && desk.open.clip().id == clip.id &&
-                       !desk.open.picture(desk.open.frame()).isNull();
+                       !desk.open.picture(desk.open.frame()).isNull() &&
+                       desk.open.study().has_value(); // else the map tells how far it is looked at
             });
         }
     }

@@ -5,7 +5,6 @@
 
 #include <map>
 #include <optional>
-#include <string>
 #include <vector>
 
 /// What age and heights say of a child's growth: information for the coach, never a diagnosis.

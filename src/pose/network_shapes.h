@@ -3,8 +3,6 @@
 #include "model/message.h"
 #include "pose/network_graph.h"
 
-#include <string>
-
 namespace kestrel::pose {
 
 /// Why a step's tensors do not fit one another, for instance a convolution whose declared result is

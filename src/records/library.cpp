@@ -35,22 +35,6 @@ model::Player playerFrom(const Statement& row, SQLite::Database& database) {
     return player;
 }
 
-model::Clip clipFrom(const Statement& row) {
-    model::Clip clip;
-    clip.id = ClipId(row.getColumn("id").getInt64());
-    clip.playerId = PlayerId(row.getColumn("player_id").getInt64());
-    clip.title = row.getColumn("title").getString();
-    clip.sha256 = row.getColumn("sha256").getString();
-    clip.fileName = row.getColumn("file_name").getString();
-    clip.filmed = dayIn(row.getColumn("filmed"));
-    clip.captureRate = optionalDouble(row.getColumn("capture_rate"));
-    clip.view = model::viewFromName(row.getColumn("view").getString());
-    clip.broughtFrom = row.getColumn("brought_from").getString();
-    clip.asFields = row.getColumn("as_fields").getInt() != 0;
-    clip.steadied = row.getColumn("steadied").getInt() != 0;
-    return clip;
-}
-
 std::optional<model::GroundMarks> groundOf(SQLite::Database& database, ClipId clipId) {
     Statement row(database, "SELECT place, frame, along_m, across_m FROM clip_ground "
                             "WHERE clip_id = ?");
@@ -105,14 +89,27 @@ void saveGround(SQLite::Database& database, ClipId clipId,
     }
 }
 
-/// The clip with what stands in tables of its own.
-model::Clip completed(SQLite::Database& database, model::Clip clip) {
-    Statement rows(database, "SELECT from_frame, slowdown FROM clip_speed WHERE clip_id = ? "
-                             "ORDER BY from_frame");
-    rows.bind(1, clip.id.value);
-    while (rows.executeStep()) {
-        clip.speeds.push_back({rows.getColumn(0).getInt(), rows.getColumn(1).getDouble()});
-    }
+/// A clip with all that is kept of it from its row.
+model::Clip clipFrom(const Statement& row, SQLite::Database& database) {
+    model::Clip clip;
+    clip.id = ClipId(row.getColumn("id").getInt64());
+    clip.playerId = PlayerId(row.getColumn("player_id").getInt64());
+    clip.title = row.getColumn("title").getString();
+    clip.sha256 = row.getColumn("sha256").getString();
+    clip.fileName = row.getColumn("file_name").getString();
+    clip.filmed = dayIn(row.getColumn("filmed"));
+    clip.captureRate = optionalDouble(row.getColumn("capture_rate"));
+    clip.view = model::viewFromName(row.getColumn("view").getString());
+    clip.broughtFrom = row.getColumn("brought_from").getString();
+    clip.asFields = row.getColumn("as_fields").getInt() != 0;
+    clip.steadied = row.getColumn("steadied").getInt() != 0;
+    clip.speeds = rowsOf(
+        database,
+        "SELECT from_frame, slowdown FROM clip_speed WHERE clip_id = ? ORDER BY from_frame",
+        [](const Statement& speed) {
+            return model::SpeedStretch{speed.getColumn(0).getInt(), speed.getColumn(1).getDouble()};
+        },
+        clip.id);
     clip.ground = groundOf(database, clip.id);
     clip.schools = schoolsIn(database, "clip_school", "clip_id", clip.id);
     return clip;
@@ -188,18 +185,14 @@ void Library::removeStrayFiles() const {
 }
 
 std::vector<model::Player> Library::players() const {
-    std::vector<model::Player> players;
-    Statement rows(*database_, "SELECT * FROM player ORDER BY name COLLATE NOCASE, id");
-    while (rows.executeStep()) {
-        players.push_back(playerFrom(rows, *database_));
-    }
-    return players;
+    return rowsOf(*database_, "SELECT * FROM player ORDER BY name COLLATE NOCASE, id",
+                  [&](const Statement& row) { return playerFrom(row, *database_); });
 }
 
 std::optional<model::Player> Library::player(PlayerId id) const {
-    Statement row(*database_, "SELECT * FROM player WHERE id = ?");
-    row.bind(1, id.value);
-    return row.executeStep() ? std::optional(playerFrom(row, *database_)) : std::nullopt;
+    return firstRowOf(
+        *database_, "SELECT * FROM player WHERE id = ?",
+        [&](const Statement& row) { return playerFrom(row, *database_); }, id);
 }
 
 PlayerId Library::save(const model::Player& player) {
@@ -297,27 +290,21 @@ void Library::removePlayer(PlayerId id) {
 }
 
 std::vector<model::Clip> Library::clips(PlayerId playerId) const {
-    std::vector<model::Clip> clips;
-    Statement rows(*database_,
-                   "SELECT * FROM clip WHERE player_id = ? ORDER BY filmed DESC, id DESC");
-    rows.bind(1, playerId.value);
-    while (rows.executeStep()) {
-        clips.push_back(completed(*database_, clipFrom(rows)));
-    }
-    return clips;
+    return rowsOf(
+        *database_, "SELECT * FROM clip WHERE player_id = ? ORDER BY filmed DESC, id DESC",
+        [&](const Statement& row) { return clipFrom(row, *database_); }, playerId);
 }
 
 std::optional<model::Clip> Library::clip(ClipId id) const {
-    Statement row(*database_, "SELECT * FROM clip WHERE id = ?");
-    row.bind(1, id.value);
-    return row.executeStep() ? std::optional(completed(*database_, clipFrom(row))) : std::nullopt;
+    return firstRowOf(
+        *database_, "SELECT * FROM clip WHERE id = ?",
+        [&](const Statement& row) { return clipFrom(row, *database_); }, id);
 }
 
 std::optional<model::Clip> Library::clipByHash(PlayerId playerId, const std::string& sha256) const {
-    Statement row(*database_, "SELECT * FROM clip WHERE player_id = ? AND sha256 = ?");
-    row.bind(1, playerId.value);
-    row.bind(2, sha256);
-    return row.executeStep() ? std::optional(completed(*database_, clipFrom(row))) : std::nullopt;
+    return firstRowOf(
+        *database_, "SELECT * FROM clip WHERE player_id = ? AND sha256 = ?",
+        [&](const Statement& row) { return clipFrom(row, *database_); }, playerId, sha256);
 }
 
 ClipId Library::save(const model::Clip& clip) {

@@ -144,20 +144,15 @@ model::Rep repFrom(const Statement& row, SQLite::Database& database) {
 } // namespace
 
 std::vector<model::Rep> Library::reps(ClipId clipId) const {
-    std::vector<model::Rep> reps;
-    Statement rows(*database_, "SELECT * FROM rep WHERE clip_id = ? "
-                               "ORDER BY coalesce(first_frame, 0), id");
-    rows.bind(1, clipId.value);
-    while (rows.executeStep()) {
-        reps.push_back(repFrom(rows, *database_));
-    }
-    return reps;
+    return rowsOf(
+        *database_, "SELECT * FROM rep WHERE clip_id = ? ORDER BY coalesce(first_frame, 0), id",
+        [&](const Statement& row) { return repFrom(row, *database_); }, clipId);
 }
 
 std::optional<model::Rep> Library::rep(RepId id) const {
-    Statement row(*database_, "SELECT * FROM rep WHERE id = ?");
-    row.bind(1, id.value);
-    return row.executeStep() ? std::optional(repFrom(row, *database_)) : std::nullopt;
+    return firstRowOf(
+        *database_, "SELECT * FROM rep WHERE id = ?",
+        [&](const Statement& row) { return repFrom(row, *database_); }, id);
 }
 
 RepId Library::save(const model::Rep& rep) {

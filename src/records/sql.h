@@ -50,6 +50,27 @@ void run(SQLite::Database& database, const char* sql, const Arguments&... argume
     statement.exec();
 }
 
+/// What `from` makes of each row of a query, whose arguments are bound in order.
+template <class From, class... Arguments>
+auto rowsOf(SQLite::Database& database, const char* sql, From from, const Arguments&... arguments) {
+    SQLite::Statement row(database, sql);
+    SQLite::bind(row, sqlValue(arguments)...);
+    std::vector<decltype(from(row))> rows;
+    while (row.executeStep()) {
+        rows.push_back(from(row));
+    }
+    return rows;
+}
+
+/// The same of the first row; nothing when there is none.
+template <class From, class... Arguments>
+auto firstRowOf(SQLite::Database& database, const char* sql, From from,
+                const Arguments&... arguments) {
+    SQLite::Statement row(database, sql);
+    SQLite::bind(row, sqlValue(arguments)...);
+    return row.executeStep() ? std::optional(from(row)) : std::nullopt;
+}
+
 template <class Of> model::Id<Of> storedId(SQLite::Database& database, model::Id<Of> id) {
     return id.stored() ? id : model::Id<Of>(database.getLastInsertRowid());
 }

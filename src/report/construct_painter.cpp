@@ -1,8 +1,7 @@
 #include "report/construct_painter.h"
 
-#include "words/words.h"
-
 #include "report/palette.h"
+#include "words/words.h"
 
 #include <QFontMetricsF>
 #include <QLineF>

@@ -5,7 +5,6 @@
 #include "report/palette.h"
 #include "technique/judge/film_remarks.h"
 #include "technique/pack/roles.h"
-#include "words/measured.h"
 #include "words/text.h"
 #include "words/words.h"
 

@@ -18,6 +18,9 @@ namespace {
 using model::Argument;
 using model::Message;
 
+/// The context in which the catalogue's sentences are translated.
+constexpr const char* catalogueContext = "Message";
+
 struct Worded {
     QString operator()(const std::string& asItIs) const { return text(asItIs); }
     QString operator()(long long count) const { return QString::number(count); }

@@ -36,7 +36,4 @@ QString kindText(std::string_view kindId);
 /// “possible”, “likely”, “sure”.
 QString confidenceText(model::Confidence confidence);
 
-/// The context in which the catalogue's sentences are translated.
-inline constexpr const char* catalogueContext = "Message";
-
 } // namespace kestrel::words

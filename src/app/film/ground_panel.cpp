@@ -5,7 +5,6 @@
 #include "app/shared/stage.h"
 #include "app/shared/text.h"
 #include "technique/pack/known_length.h"
-#include "words/measured.h"
 #include "words/words.h"
 
 #include <QCheckBox>
