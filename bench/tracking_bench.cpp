@@ -13,7 +13,9 @@
 #include <opencv2/imgproc.hpp>
 #include <opencv2/video/tracking.hpp>
 
+#include <algorithm>
 #include <chrono>
+#include <thread>
 
 using namespace kestrel;
 
@@ -35,7 +37,8 @@ double bareNetworkAndFlow(const film::FilmIndex& index) {
     constexpr int levels = 4;
     constexpr int landmarks = 20;
     pose::Network network(
-        pose::readNetwork(pose::poseFile(pose::poseDirectory(), pose::PoseSize::heavy), wanted));
+        pose::readNetwork(pose::poseFile(pose::poseDirectory(), pose::PoseSize::heavy), wanted),
+        static_cast<int>(std::max(1U, std::thread::hardware_concurrency())));
     film::PictureReader pictures(index);
     const pose::PoseRegion middle{{0.5 * index.width, 0.5 * index.height}, 0.9 * index.height, 0.0};
     double total = 0.0;

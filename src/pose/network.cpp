@@ -9,7 +9,6 @@
 #include <algorithm>
 #include <map>
 #include <stdexcept>
-#include <thread>
 
 namespace kestrel::pose {
 namespace {
@@ -195,8 +194,7 @@ Network::Network(NetworkGraph graph, int threads)
     const Subgraph subgraph(made, &xnn_delete_subgraph);
     state_->define(subgraph.get(), external);
 
-    const auto cores = std::max(1U, std::thread::hardware_concurrency());
-    state_->pool.reset(pthreadpool_create(threads > 0 ? static_cast<std::size_t>(threads) : cores));
+    state_->pool.reset(pthreadpool_create(static_cast<std::size_t>(threads)));
     xnn_runtime_t runtime = nullptr;
     check(xnn_create_runtime_v2(subgraph.get(), state_->pool.get(), 0, &runtime),
           "prepare a network");

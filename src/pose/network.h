@@ -10,10 +10,11 @@ namespace kestrel::pose {
 /// A network made ready to run on the processor (XNNPACK). Not thread-safe: one object a thread.
 class Network {
   public:
-    /// Takes over the weights of `graph`; `threads` work on one run (0: as many as cores). Throws
-    /// model::InputError when the graph's shapes do not fit one another, std::runtime_error when
-    /// XNNPACK refuses the processor.
-    explicit Network(NetworkGraph graph, int threads = 0);
+    /// Takes over the weights of `graph`; `threads` work on one run; they wait
+    /// for one another by spinning, and slow each other down where there are fewer free cores.
+    /// Throws model::InputError when the graph's shapes do not fit one another, std::runtime_error
+    /// when XNNPACK refuses the processor.
+    explicit Network(NetworkGraph graph, int threads = 1);
     ~Network();
     Network(Network&&) noexcept;
     Network& operator=(Network&&) noexcept;

@@ -22,7 +22,7 @@ struct Person {
 class PersonDetector {
   public:
     /// Throws model::InputError when `file` cannot be used.
-    explicit PersonDetector(const std::filesystem::path& file, int threads = 0);
+    explicit PersonDetector(const std::filesystem::path& file, int threads = 1);
 
     /// The people in `picture`, surest first.
     std::vector<Person> people(const film::Picture& picture);

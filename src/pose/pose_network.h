@@ -71,7 +71,7 @@ struct SeenPose {
 class PoseNetwork {
   public:
     /// Throws model::InputError when `file` cannot be used.
-    explicit PoseNetwork(const std::filesystem::path& file, int threads = 0);
+    explicit PoseNetwork(const std::filesystem::path& file, int threads = 1);
 
     SeenPose look(const film::Picture& picture, const PoseRegion& region);
 

@@ -233,15 +233,8 @@ class Reader {
             reject(name_, model::message("network.tensor_made_twice"));
         }
         known_[static_cast<std::size_t>(step.output)] = true;
-        const auto needs = [&](std::size_t inputs) {
-            if (step.inputs.size() < inputs) {
-                reject(name_, model::message("network.operation_lacks_input"));
-            }
-        };
         using Kind = tflite::OperatorKind;
-        switch (static_cast<Kind>(kind)) {
-        case Kind::Dequantize:
-        case Kind::Densify:
+        if (kind == static_cast<int>(Kind::Dequantize) || kind == static_cast<int>(Kind::Densify)) {
             // Both are done when constants are read.
             if (at(step.inputs[0]).values.empty() ||
                 at(step.inputs[0]).shape != at(step.output).shape) {
@@ -249,6 +242,20 @@ class Reader {
             }
             at(step.output).values = at(step.inputs[0]).values;
             return;
+        }
+        setOperation(op, static_cast<Kind>(kind), step);
+        graph_.steps.push_back(std::move(step));
+    }
+
+    /// What a step does, and of its inputs those that are no options.
+    void setOperation(const tflite::Operator& op, tflite::OperatorKind kind, Step& step) {
+        using Kind = tflite::OperatorKind;
+        const auto needs = [&](std::size_t inputs) {
+            if (step.inputs.size() < inputs) {
+                reject(name_, model::message("network.operation_lacks_input"));
+            }
+        };
+        switch (kind) {
         case Kind::Conv2D:
         case Kind::DepthwiseConv2D:
             needs(3);
@@ -298,9 +305,8 @@ class Reader {
             step.operation = Join{};
             break;
         default:
-            reject(name_, model::message("network.operation_unknown", kind));
+            reject(name_, model::message("network.operation_unknown", static_cast<int>(kind)));
         }
-        graph_.steps.push_back(std::move(step));
     }
 
     /// Edges that keep ceil(size / stride) results, as TensorFlow's "same" padding divides them.

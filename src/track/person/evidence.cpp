@@ -7,7 +7,10 @@
 
 #include <algorithm>
 #include <deque>
+#include <future>
+#include <mutex>
 #include <set>
+#include <thread>
 #include <vector>
 
 namespace kestrel::track {
@@ -73,6 +76,11 @@ struct Sighting {
 
 using Sightings = std::map<int, Sighting>;
 
+/// Of each network: half of the cores for the two ways together, so that others have some.
+int networkThreads() {
+    return static_cast<int>(std::max(1U, std::thread::hardware_concurrency() / 4));
+}
+
 double heightOf(const Sightings& sightings) {
     std::vector<pose::SeenPose> all;
     for (const auto& [frame, sighting] : sightings) {
@@ -93,14 +101,24 @@ Proposals proposalsOf(const Sighting& sighting, double bodyPx) {
     return proposals;
 }
 
-/// One way through the film from the frame where the person was found.
+/// One way through the film from the frame where the person is found, with networks of its own.
 class Pass {
   public:
-    Pass(Evidence& evidence, Sightings& sightings, PersonFollower& follower)
-        : evidence_(evidence),
-          sightings_(sightings),
-          follower_(follower),
-          flow_(farthestStep * evidence.bodyPx) {}
+    Pass(const std::filesystem::path& directory, pose::PoseSize size)
+        : detector_(pose::detectorFile(directory), networkThreads()),
+          network_(pose::poseFile(directory, size), networkThreads()),
+          follower_(detector_, network_) {}
+
+    /// Finds the person to follow; throws NobodyFound.
+    void begin(const film::Picture& picture, const SubjectSeed& seed, int frame) {
+        if (!follower_.begin(picture, seed)) {
+            throw NobodyFound(model::message("person.none_found", frame),
+                              model::message("safe.nothing_changed"),
+                              model::message("todo.click_on_player"));
+        }
+        evidence_.bodyPx = follower_.heightAtBegin();
+        flow_.emplace(farthestStep * evidence_.bodyPx);
+    }
 
     /// Takes the next picture; `frame` is one more, or one less, than the last.
     void add(int frame, const film::Picture& picture) {
@@ -116,7 +134,7 @@ class Pass {
                 }
             }
         }
-        const auto flows = flow_.next(picture, points);
+        const auto flows = flow_->next(picture, points);
         for (std::size_t i = 0; i < flows.size(); ++i) {
             if (!flows[i]) {
                 continue;
@@ -149,24 +167,67 @@ class Pass {
     /// A picture is missing: nothing can be followed across the gap.
     void skip() { last_.reset(); }
 
+    /// What was seen on the way, without the proposals.
+    [[nodiscard]] Evidence& evidence() { return evidence_; }
+    [[nodiscard]] Sightings& sightings() { return sightings_; }
+
   private:
-    Evidence& evidence_;
-    Sightings& sightings_;
-    PersonFollower& follower_;
-    FlowTracker flow_;
+    pose::PersonDetector detector_;
+    pose::PoseNetwork network_;
+    PersonFollower follower_;
+    Evidence evidence_;
+    Sightings sightings_;
+    std::optional<FlowTracker> flow_;
     std::optional<int> last_;
 };
 
-/// A damaged frame has no evidence; the player is looked for again in the next.
-template <class Read> void addUnlessDamaged(Pass& pass, int frame, Read read) {
-    std::optional<film::Picture> picture;
-    try {
-        picture.emplace(read());
-    } catch (const model::InputError&) {
-        pass.skip();
-        return;
+/// Counts the frames of both ways together.
+class Progress {
+  public:
+    Progress(int all, const EvidenceProgress& tell) : all_(all), tell_(tell) {}
+
+    /// One more frame is done; false when the rest is not wanted.
+    bool goesOn() {
+        const std::lock_guard lock(telling_);
+        stopped_ = stopped_ || (tell_ && !tell_(++done_, all_));
+        return !stopped_;
     }
-    pass.add(frame, *picture);
+    void stop() {
+        const std::lock_guard lock(telling_);
+        stopped_ = true;
+    }
+    [[nodiscard]] bool isStopped() const {
+        const std::lock_guard lock(telling_);
+        return stopped_;
+    }
+
+  private:
+    int all_;
+    const EvidenceProgress& tell_;
+    int done_ = 0;
+    bool stopped_ = false;
+    mutable std::mutex telling_;
+};
+
+/// Goes from frame `start` to `end`, which may lie before it. A damaged frame has no evidence; the
+/// player is looked for again in the next.
+template <class Read>
+void follow(Pass& pass, int start, int end, Progress& progress, const Read& read) {
+    const int step = end < start ? -1 : 1;
+    for (int frame = start; frame != end + step; frame += step) {
+        std::optional<film::Picture> picture;
+        try {
+            picture.emplace(read(frame));
+        } catch (const model::InputError&) {
+            pass.skip();
+        }
+        if (picture) {
+            pass.add(frame, *picture);
+        }
+        if (!progress.goesOn()) {
+            return;
+        }
+    }
 }
 
 } // namespace
@@ -181,40 +242,37 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
     span.first = std::clamp(span.first, 0, index.frameCount() - 1);
     span.last = std::clamp(span.last, span.first, index.frameCount() - 1);
     const int start = std::clamp(seed.frame, span.first, span.last);
-    pose::PersonDetector detector(pose::detectorFile(directory));
-    pose::PoseNetwork network(pose::poseFile(directory, size));
-    PersonFollower follower(detector, network);
     film::PictureReader pictures(index);
     const film::Picture first = pictures.read(start);
-    if (!follower.begin(first, seed)) {
-        throw NobodyFound(model::message("person.none_found", start),
-                          model::message("safe.nothing_changed"),
-                          model::message("todo.click_on_player"));
-    }
-    Evidence evidence;
-    evidence.bodyPx = follower.heightAtBegin();
-    Sightings sightings;
 
-    const int all = span.last - span.first + 2; // the frame to start from is looked at twice
-    int done = 0;
-    const auto goesOn = [&] { return !progress || progress(++done, all); };
-    Pass onwards(evidence, sightings, follower);
-    for (int frame = start; frame <= span.last; ++frame) {
-        addUnlessDamaged(onwards, frame, [&]() -> film::Picture {
-            return frame == start ? first : pictures.read(frame);
-        });
-        if (!goesOn()) {
-            return std::nullopt;
-        }
+    // Both ways at once, a core each: the threads of one network wait for one another by spinning,
+    // which takes many times as long where other work holds one of their cores.
+    Pass onwards(directory, size);
+    Pass back(directory, size);
+    // The frame to start from is looked at twice.
+    Progress shared(span.last - span.first + 2, progress);
+    auto backwards = std::async(std::launch::async, [&] {
+        back.begin(first, seed, start);
+        BackwardPictures before(index, span.first);
+        follow(back, start, span.first, shared, [&](int frame) { return before.read(frame); });
+    });
+    try {
+        onwards.begin(first, seed, start);
+        follow(onwards, start, span.last, shared,
+               [&](int frame) { return frame == start ? first : pictures.read(frame); });
+    } catch (...) {
+        shared.stop(); // the other way need not be gone to its end
+        throw;
     }
-    follower.returnToBegin();
-    Pass back(evidence, sightings, follower);
-    BackwardPictures before(index, span.first);
-    for (int frame = start; frame >= span.first; --frame) {
-        addUnlessDamaged(back, frame, [&]() -> film::Picture { return before.read(frame); });
-        if (!goesOn()) {
-            return std::nullopt;
-        }
+    backwards.get();
+    if (shared.isStopped()) {
+        return std::nullopt;
+    }
+    Sightings sightings = std::move(back.sightings());
+    sightings.merge(onwards.sightings());
+    Evidence evidence = std::move(onwards.evidence());
+    for (auto& [frame, seen] : back.evidence().frames) {
+        evidence.frames[frame].steps.merge(seen.steps);
     }
     // The height is known better now than it was at the first frame.
     evidence.bodyPx = heightOf(sightings);

@@ -54,7 +54,8 @@ class NobodyFound : public model::InputError {
     using model::InputError::InputError;
 };
 
-/// Called with frames done and in all; returning false cancels.
+/// Called with frames done and in all, from two threads but never from both at once; returning
+/// false cancels.
 using EvidenceProgress = std::function<bool(int done, int all)>;
 
 /// Follows one person through `span` both ways from whom.frame (brought into the span), with the

@@ -1,13 +1,14 @@
 #include "track/person/fuse.h"
 
+#include "motion/kalman_smoother.h"
 #include "track/person/bones.h"
 
-#include <Eigen/Cholesky>
 #include <Eigen/Core>
 
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include <utility>
 #include <vector>
 
 namespace kestrel::track {
@@ -18,11 +19,8 @@ using model::Landmark;
 /// Position now, position a frame before (pixels), the fading and the constant part of the
 /// network's lasting error (each in its standard deviations); a column each for x and y, which
 /// share their uncertainty.
-constexpr int states = 4;
-using Mean = Eigen::Matrix<double, states, 2>;
-using Covariance = Eigen::Matrix<double, states, states>;
-using State = Eigen::Matrix<double, states, 1>;
-using Row = Eigen::Matrix<double, 1, states>;
+using Estimate = motion::StateEstimate<4, 2>;
+using Covariance = Estimate::Covariance;
 
 constexpr double freedom = 4.0; ///< of the Student weights
 constexpr int rounds = 4;       ///< of weighing and smoothing
@@ -105,8 +103,8 @@ Lasting lastingOf(Landmark landmark) {
 
 /// One linear statement about the state: row · state = value, give or take sd.
 struct Statement {
-    Row row;
-    Eigen::RowVector2d value;
+    Estimate::Row row;
+    Estimate::Value value;
     double sd = 1.0;
     bool robust = true; ///< the coach's word is not doubted
     double weight = 1.0;
@@ -119,48 +117,23 @@ struct Instant {
     bool seen = false;
 };
 
-struct Estimate {
-    Mean mean = Mean::Zero();
-    Covariance cover = Covariance::Zero();
-};
-
-void update(Estimate& estimate, const Statement& statement) {
-    const State toRow = estimate.cover * statement.row.transpose();
-    const double variance =
-        statement.row.dot(toRow) + statement.sd * statement.sd / std::max(statement.weight, 1e-6);
-    const State gain = toRow / variance;
-    estimate.mean += gain * (statement.value - statement.row * estimate.mean);
-    estimate.cover -= gain * toRow.transpose();
-    estimate.cover = 0.5 * (estimate.cover + estimate.cover.transpose()).eval();
-}
-
-/// Forward filter and backward smoother (Rauch, Tung and Striebel 1965).
 std::vector<Estimate> smoothed(const std::vector<Instant>& instants) {
-    std::vector<Estimate> filtered(instants.size());
-    std::vector<Estimate> predicted(instants.size());
-    for (std::size_t i = 0; i < instants.size(); ++i) {
-        Estimate& now = filtered[i];
-        if (i == 0) {
-            now.cover.diagonal() << unknown * unknown, unknown * unknown, 1.0, 1.0;
-        } else {
-            const Covariance& carry = instants[i].carry;
-            now.mean = carry * filtered[i - 1].mean;
-            now.cover = carry * filtered[i - 1].cover * carry.transpose() + instants[i].disturbance;
+    std::vector<Estimate> filtered;
+    std::vector<Estimate> predicted;
+    std::vector<Covariance> carries;
+    Estimate now;
+    now.covariance.diagonal() << unknown * unknown, unknown * unknown, 1.0, 1.0;
+    for (const Instant& instant : instants) {
+        now.moveOn(instant.carry, instant.disturbance); // the first stays where it is
+        predicted.push_back(now);
+        carries.push_back(instant.carry);
+        for (const Statement& statement : instant.statements) {
+            now.update(statement.row, statement.value,
+                       statement.sd * statement.sd / std::max(statement.weight, 1e-6));
         }
-        predicted[i] = now;
-        for (const Statement& statement : instants[i].statements) {
-            update(now, statement);
-        }
+        filtered.push_back(now);
     }
-    std::vector<Estimate> result = filtered;
-    for (std::size_t i = instants.size() - 1; i-- > 0;) {
-        const Estimate& ahead = predicted[i + 1];
-        const Covariance gain =
-            ahead.cover.ldlt().solve(instants[i + 1].carry * filtered[i].cover).transpose();
-        result[i].mean += gain * (result[i + 1].mean - ahead.mean);
-        result[i].cover += gain * (result[i + 1].cover - ahead.cover) * gain.transpose();
-    }
-    return result;
+    return motion::smoothedBack(std::move(filtered), predicted, carries);
 }
 
 const Step* stepOf(const FrameEvidence& frame, Landmark landmark) {
@@ -262,7 +235,7 @@ void weigh(std::vector<Instant>& instants, const std::vector<Estimate>& estimate
     for (std::size_t i = 0; i < instants.size(); ++i) {
         for (Statement& statement : instants[i].statements) {
             if (statement.robust) {
-                const Eigen::RowVector2d miss =
+                const Estimate::Value miss =
                     (statement.value - statement.row * estimates[i].mean) / statement.sd;
                 statement.weight = (freedom + 2.0) / (freedom + miss.squaredNorm());
             }
@@ -308,7 +281,7 @@ model::LandmarkTrack fuse(const Evidence& evidence, const model::LandmarkTrack& 
                 estimates = smoothed(instants);
             }
             for (std::size_t i = 0; i < instants.size(); ++i) {
-                const double sd = std::sqrt(std::max(0.0, estimates[i].cover(0, 0)));
+                const double sd = std::sqrt(std::max(0.0, estimates[i].covariance(0, 0)));
                 if (sd > leastUseful * evidence.bodyPx) {
                     continue;
                 }

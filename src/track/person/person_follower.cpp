@@ -151,24 +151,18 @@ bool PersonFollower::begin(const film::Picture& picture, const SubjectSeed& seed
     if (second.personScore < leastScore) {
         return false;
     }
-    begin_ = second.next;
-    beginClothes_ = clothesOf(picture, second);
+    region_ = second.next;
+    sureSide_ = region_.side;
+    clothes_ = clothesOf(picture, second);
     beginHeight_ = bodyHeightSeen(std::span(&second, 1));
-    returnToBegin();
-    return true;
-}
-
-void PersonFollower::returnToBegin() {
-    region_ = begin_;
-    sureSide_ = begin_.side;
-    clothes_ = beginClothes_;
     lost_ = false;
-    seenFor_ = surelyBack; // begin() has looked twice
+    seenFor_ = surelyBack; // it was looked at twice
     sinceLost_ = 0;
     way_ = {};
     bystanders_ = {};
     crossing_ = false;
     sinceLookedAround_ = lookAroundEvery; // at once
+    return true;
 }
 
 std::vector<PoseRegion> PersonFollower::candidates(const film::Picture& picture) const {

@@ -35,9 +35,6 @@ class PersonFollower {
     /// The standing height that the pose found by begin() speaks for, source pixels.
     [[nodiscard]] double heightAtBegin() const { return beginHeight_; }
 
-    /// Goes back to where begin() found the person, to follow the other way.
-    void returnToBegin();
-
   private:
     /// Pictures in a row in which the player is seen again after a loss, to be sure of it.
     static constexpr int surelyBack = 8;
@@ -66,9 +63,7 @@ class PersonFollower {
 
     pose::PersonDetector& detector_;
     pose::PoseNetwork& network_;
-    pose::PoseRegion begin_;
     pose::PoseRegion region_; ///< where to look next
-    Clothes beginClothes_;
     double beginHeight_ = 0.0;
     Clothes clothes_;       ///< running mean while nobody else is near
     double sureSide_ = 0.0; ///< of the region, likewise
