@@ -1,11 +1,13 @@
 #include "motion/ball_flight.h"
 
-#include <Eigen/Cholesky>
+#include "motion/least_squares.h"
+
 #include <Eigen/LU>
 
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <optional>
 #include <vector>
 
 namespace kestrel::motion {
@@ -99,27 +101,21 @@ std::optional<BallFlight> fitFlight(std::span<const BallSample> samples, double 
     std::vector<BallSample> inOrder(samples.begin(), samples.end());
     std::sort(inOrder.begin(), inOrder.end(),
               [](const auto& a, const auto& b) { return a.time < b.time; });
-    BallFlight flight = roughly(inOrder, drag, time);
-    Eigen::MatrixXd jacobian(static_cast<Eigen::Index>(2 * inOrder.size()), 4);
-    Eigen::VectorXd residuals = residualsOf(inOrder, flight);
-    // The path is nearly linear in its start, so a few rounds are far more than enough.
-    constexpr int mostRounds = 8;
-    for (int round = 0; round < mostRounds; ++round) {
-        constexpr double nudge = 1e-4;
-        for (Eigen::Index i = 0; i < 4; ++i) {
-            const BallFlight moved = changedFlight(flight, nudge * Eigen::Vector4d::Unit(i));
-            jacobian.col(i) = (residuals - residualsOf(inOrder, moved)) / nudge;
-        }
-        const Eigen::Vector4d step =
-            (jacobian.transpose() * jacobian).ldlt().solve(jacobian.transpose() * residuals);
-        flight = changedFlight(flight, step);
-        residuals = residualsOf(inOrder, flight);
-        constexpr double still = 1e-6;
-        if (step.norm() < still) {
-            break;
-        }
-    }
-    const double freedom = static_cast<double>(residuals.size()) - 4.0;
+    LeastSquares<BallFlight> problem;
+    problem.residuals = [&](const BallFlight& tried) {
+        return std::optional(residualsOf(inOrder, tried));
+    };
+    problem.changed = [](const BallFlight& tried, const Eigen::VectorXd& change) {
+        return changedFlight(tried, Eigen::Vector4d(change));
+    };
+    constexpr Eigen::Index freedomOfStart = 4;
+    problem.freedom = freedomOfStart;
+    problem.nudge = 1e-4; // metres and metres a second
+    auto found = solved(problem, roughly(inOrder, drag, time));
+    BallFlight flight = found->state; // every flight is possible, so there is one
+    const Eigen::VectorXd& residuals = found->residuals;
+    const Eigen::MatrixXd& jacobian = found->jacobian;
+    const auto freedom = static_cast<double>(residuals.size() - freedomOfStart);
     const double variance = residuals.squaredNorm() / freedom;
     flight.scatter = std::sqrt(residuals.squaredNorm() / static_cast<double>(residuals.size()));
     flight.covariance = (jacobian.transpose() * jacobian).inverse() * std::max(1.0, variance);

@@ -36,9 +36,9 @@ struct BallFlight {
 /// Fewest samples a flight is fitted to.
 inline constexpr std::size_t fewestFlightSamples = 4;
 
-/// The flight through the samples by least squares (Gauss–Newton on the integrated path; classical
-/// Runge–Kutta steps), told at `time`. Nothing with fewer than fewestFlightSamples or when they do
-/// not spread in time.
+/// The flight through the samples by least squares (least_squares.h on the integrated path;
+/// classical Runge–Kutta steps), told at `time`. Nothing with fewer than fewestFlightSamples or
+/// when they do not spread in time.
 std::optional<BallFlight> fitFlight(std::span<const BallSample> samples, double drag, double time);
 
 /// The flight with place and velocity changed by `change` (in the covariance's order).

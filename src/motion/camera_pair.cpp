@@ -1,5 +1,7 @@
 #include "motion/camera_pair.h"
 
+#include "motion/least_squares.h"
+
 #include <Eigen/Cholesky>
 #include <Eigen/Geometry>
 #include <Eigen/LU>
@@ -7,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <optional>
+#include <tuple>
 #include <vector>
 
 namespace kestrel::motion {
@@ -136,46 +139,31 @@ CameraPair byGroundAndBody(const GroundFit& first, const GroundFit& second,
         return pair;
     }
     // Steps are taken in deviations of what the ground leaves open.
+    using Both = std::pair<GroundCamera, GroundCamera>;
     const Eigen::Matrix<double, 16, 16> basis = pair.spread;
-    Eigen::VectorXd residuals = *evidence.residuals({pair.first, pair.second});
     double gapSd = 1.0;
-    double damping = 1e-3;
-    Eigen::Matrix<double, 16, 16> normal;
-    constexpr int mostRounds = 25;
-    for (int round = 0; round < mostRounds; ++round) {
-        gapSd = gapScatter(residuals, gaps);
-        const Eigen::VectorXd here = tamed(residuals, gaps, gapSd);
-        Eigen::MatrixXd jacobian(here.size(), 16);
-        constexpr double step = 1e-4; // deviations
-        for (Eigen::Index i = 0; i < 16; ++i) {
-            const auto moved = evidence.residuals(changed(pair, step * Errors::Unit(i)));
-            jacobian.col(i) = moved ? Eigen::VectorXd((tamed(*moved, gaps, gapSd) - here) / step)
-                                    : Eigen::VectorXd::Zero(here.size());
-        }
-        normal = jacobian.transpose() * jacobian;
-        const Errors gradient = jacobian.transpose() * here;
-        bool better = false;
-        constexpr double mostDamping = 1e9;
-        double gained = 0.0;
-        while (!better && damping < mostDamping) {
-            Eigen::Matrix<double, 16, 16> damped = normal;
-            damped.diagonal() += damping * normal.diagonal();
-            const auto [one, other] = changed(pair, -damped.ldlt().solve(gradient));
-            const auto next = evidence.residuals({one, other});
-            gained = next ? here.squaredNorm() - tamed(*next, gaps, gapSd).squaredNorm() : -1.0;
-            better = gained > 0.0;
-            damping *= better ? 0.2 : 6.0;
-            if (better) {
-                pair.first = one;
-                pair.second = other;
-                residuals = *next;
-            }
-        }
-        constexpr double enough = 1e-6;
-        if (!better || gained < enough) {
-            break;
-        }
+    LeastSquares<Both> problem;
+    problem.residuals = [&](const Both& cameras) -> std::optional<Eigen::VectorXd> {
+        auto residuals = evidence.residuals(cameras);
+        return residuals ? std::optional(tamed(std::move(*residuals), gaps, gapSd)) : std::nullopt;
+    };
+    problem.changed = [&](const Both& cameras, const Eigen::VectorXd& errors) {
+        const Errors change = basis * errors;
+        return Both{changed(cameras.first, CameraChange(change.head<8>())),
+                    changed(cameras.second, CameraChange(change.tail<8>()))};
+    };
+    problem.freedom = Errors::RowsAtCompileTime;
+    problem.nudge = 1e-4; // deviations
+    problem.enough = 1e-8;
+    problem.beforeRound = [&](const Both& cameras) {
+        gapSd = gapScatter(*evidence.residuals(cameras), gaps);
+    };
+    const auto found = solved(problem, Both{pair.first, pair.second});
+    if (!found) {
+        return pair;
     }
+    std::tie(pair.first, pair.second) = found->state;
+    const Eigen::Matrix<double, 16, 16> normal = found->jacobian.transpose() * found->jacobian;
     pair.spread = basis * Eigen::Matrix<double, 16, 16>(normal.inverse().llt().matrixL());
     pair.spots = static_cast<int>(gaps);
     double square = 0.0;

@@ -1,5 +1,7 @@
 #include "motion/ground_camera.h"
 
+#include "motion/least_squares.h"
+
 #include <Eigen/Cholesky>
 #include <Eigen/Eigenvalues>
 #include <Eigen/Geometry>
@@ -59,70 +61,15 @@ std::size_t edgePoints(const GroundEvidence& evidence) {
     return count;
 }
 
-using Jacobian = Eigen::Matrix<double, Eigen::Dynamic, 8>;
-
-/// How the residuals fall with each change of the camera.
-std::optional<Jacobian> jacobianOf(const GroundEvidence& evidence, const GroundCamera& camera,
-                                   const Eigen::VectorXd& residuals) {
-    constexpr double nudge = 1e-6;
-    Jacobian jacobian(residuals.size(), 8);
-    for (Eigen::Index i = 0; i < 8; ++i) {
-        const auto moved = evidence.residuals(changed(camera, nudge * CameraChange::Unit(i)));
-        if (!moved) {
-            return std::nullopt;
-        }
-        jacobian.col(i) = (residuals - *moved) / nudge;
-    }
-    return jacobian;
-}
-
-struct Found {
-    GroundCamera camera;
-    double cost = 0.0;
-};
-
-/// Levenberg (1944) and Marquardt (1963) from one start.
-std::optional<Found> refined(const GroundEvidence& evidence, GroundCamera camera, int mostRounds) {
-    auto residuals = evidence.residuals(camera);
-    if (!residuals) {
-        return std::nullopt;
-    }
-    double cost = residuals->squaredNorm();
-    double damping = 1e-3;
-    for (int round = 0; round < mostRounds; ++round) {
-        const auto jacobian = jacobianOf(evidence, camera, *residuals);
-        if (!jacobian) {
-            return std::nullopt;
-        }
-        Eigen::Matrix<double, 8, 8> normal = jacobian->transpose() * *jacobian;
-        const CameraChange gradient = jacobian->transpose() * *residuals;
-        bool better = false;
-        constexpr double mostDamping = 1e9;
-        while (!better && damping < mostDamping) {
-            Eigen::Matrix<double, 8, 8> damped = normal;
-            damped.diagonal() += damping * normal.diagonal();
-            const GroundCamera next = changed(camera, damped.ldlt().solve(gradient));
-            const auto nextResiduals = evidence.residuals(next);
-            if (nextResiduals && nextResiduals->squaredNorm() < cost) {
-                better = true;
-                const double gained = cost - nextResiduals->squaredNorm();
-                camera = next;
-                residuals = nextResiduals;
-                cost = residuals->squaredNorm();
-                damping *= 0.2;
-                constexpr double enough = 1e-9;
-                if (gained < enough * cost + enough) {
-                    return Found{camera, cost};
-                }
-            } else {
-                damping *= 6.0;
-            }
-        }
-        if (!better) {
-            break;
-        }
-    }
-    return Found{camera, cost};
+LeastSquares<GroundCamera> problemOf(const GroundEvidence& evidence, int mostRounds) {
+    LeastSquares<GroundCamera> problem;
+    problem.residuals = [&](const GroundCamera& camera) { return evidence.residuals(camera); };
+    problem.changed = [](const GroundCamera& camera, const Eigen::VectorXd& change) {
+        return changed(camera, CameraChange(change));
+    };
+    problem.freedom = CameraChange::RowsAtCompileTime;
+    problem.mostRounds = mostRounds;
+    return problem;
 }
 
 /// A level camera that looks at `middle` from that side and that steeply, so far away that things
@@ -318,6 +265,58 @@ GroundCamera changed(const GroundCamera& camera, const CameraChange& change) {
     return result;
 }
 
+namespace {
+
+/// The camera that fits best, looked for from every side; nothing where none can see the marks.
+std::optional<Solved<GroundCamera>> bestCamera(const GroundEvidence& evidence, const Spread& spread,
+                                               int width, int height) {
+    const Point2 principal{(width - 1) / 2.0, (height - 1) / 2.0};
+    const auto cost = [](const Solved<GroundCamera>& found) {
+        return found.residuals.squaredNorm();
+    };
+    // A few rounds from every side show which starts are worth going on with.
+    std::vector<Solved<GroundCamera>> rough;
+    constexpr int roughRounds = 6;
+    constexpr int mostRounds = 60;
+    constexpr std::size_t worthIt = 8;
+    constexpr std::array steepnesses{0.08, 0.45, 1.2};
+    constexpr std::array focals{0.7, 2.2};
+    constexpr int sides = 8;
+    const LeastSquares<GroundCamera> roughly = problemOf(evidence, roughRounds);
+    for (int side = 0; side < sides; ++side) {
+        for (const double steepness : steepnesses) {
+            for (const double focal : focals) {
+                auto found =
+                    solved(roughly,
+                           startFrom(spread.middle, spread.middlePx, spread.extentM,
+                                     spread.extentPx, focal * std::max(width, height),
+                                     2.0 * std::numbers::pi * side / sides, steepness, principal));
+                if (found) {
+                    rough.push_back(std::move(*found));
+                }
+            }
+        }
+    }
+    std::sort(rough.begin(), rough.end(),
+              [&](const auto& a, const auto& b) { return cost(a) < cost(b); });
+    rough.resize(std::min(rough.size(), worthIt));
+    // Picture down may point a little up when the camera looks straight down.
+    constexpr double mostUpsideDown = 0.2;
+    std::optional<Solved<GroundCamera>> best;
+    const LeastSquares<GroundCamera> exactly = problemOf(evidence, mostRounds);
+    for (const auto& start : rough) {
+        auto found = solved(exactly, start.state);
+        const bool above =
+            found && found->state.position.z() > 0.0 && found->state.axes(1, 2) < mostUpsideDown;
+        if (above && (!best || cost(*found) < cost(*best))) {
+            best = std::move(found);
+        }
+    }
+    return best;
+}
+
+} // namespace
+
 GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int height,
                              double markSd, bool fromAbove,
                              std::span<const std::vector<Point2>> straightEdges) {
@@ -335,49 +334,12 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
                                   usualFocal * std::max(width, height),
                                   markSd,
                                   fromAbove};
-    const Point2 principal{(width - 1) / 2.0, (height - 1) / 2.0};
-    // A few rounds from every side show which starts are worth going on with.
-    std::vector<Found> rough;
-    constexpr int roughRounds = 6;
-    constexpr int mostRounds = 60;
-    constexpr std::size_t worthIt = 8;
-    constexpr std::array steepnesses{0.08, 0.45, 1.2};
-    constexpr std::array focals{0.7, 2.2};
-    constexpr int sides = 8;
-    for (int side = 0; side < sides; ++side) {
-        for (const double steepness : steepnesses) {
-            for (const double focal : focals) {
-                const auto found =
-                    refined(evidence,
-                            startFrom(spread.middle, spread.middlePx, spread.extentM,
-                                      spread.extentPx, focal * std::max(width, height),
-                                      2.0 * std::numbers::pi * side / sides, steepness, principal),
-                            roughRounds);
-                if (found) {
-                    rough.push_back(*found);
-                }
-            }
-        }
-    }
-    std::sort(rough.begin(), rough.end(),
-              [](const Found& a, const Found& b) { return a.cost < b.cost; });
-    rough.resize(std::min(rough.size(), worthIt));
-    // Picture down may point a little up when the camera looks straight down.
-    constexpr double mostUpsideDown = 0.2;
-    std::optional<Found> best;
-    for (const Found& start : rough) {
-        const auto found = refined(evidence, start.camera, mostRounds);
-        const bool above =
-            found && found->camera.position.z() > 0.0 && found->camera.axes(1, 2) < mostUpsideDown;
-        if (above && (!best || found->cost < best->cost)) {
-            best = found;
-        }
-    }
+    const auto best = bestCamera(evidence, spread, width, height);
     if (!best) {
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::doesNotMatch, 0.0}};
     }
     GroundFit fit;
-    fit.camera = best->camera;
+    fit.camera = best->state;
     double square = 0.0;
     for (const GroundMark& mark : marks) {
         const auto seen = fit.camera.inPicture({mark.place.x(), mark.place.y(), 0.0});
@@ -390,10 +352,12 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     if (fit.residualPx > tooMuch) {
         return {std::nullopt, GroundRefusal{GroundRefusal::Why::doesNotMatch, fit.residualPx}};
     }
-    const auto residuals = evidence.residuals(fit.camera);
-    const auto jacobian = jacobianOf(evidence, fit.camera, *residuals);
+    const auto jacobian = jacobianOf(problemOf(evidence, 0), fit.camera, best->residuals);
+    if (!jacobian) {
+        return {std::nullopt, GroundRefusal{GroundRefusal::Why::doesNotMatch, fit.residualPx}};
+    }
     fit.evidence = evidence;
-    fit.variance = std::max(1.0, best->cost / evidence.freedom());
+    fit.variance = std::max(1.0, best->residuals.squaredNorm() / evidence.freedom());
     const Eigen::Matrix<double, 8, 8> covariance =
         (jacobian->transpose() * *jacobian).inverse() * fit.variance;
     fit.spread = covariance.llt().matrixL();

@@ -1,6 +1,7 @@
 #include "motion/smoothing_spline.h"
 
-#include <Eigen/Cholesky>
+#include "motion/kalman_smoother.h"
+
 #include <Eigen/Core>
 
 #include <boost/math/tools/minima.hpp>
@@ -14,15 +15,12 @@
 namespace kestrel::motion {
 namespace {
 
-using State = Eigen::Vector3d; ///< value, rate, bend
-using Covariance = Eigen::Matrix3d;
+using Estimate = StateEstimate<3, 1>; ///< value, rate, bend
+using Covariance = Estimate::Covariance;
+
+const Estimate::Row valueRow = Estimate::Row::Unit(0);
 
 constexpr std::size_t leastSamples = 5;
-
-struct Estimate {
-    State mean = State::Zero();
-    Covariance cover = Covariance::Zero();
-};
 
 /// Brings a state on by `dt` seconds, and what the white noise adds meanwhile.
 Covariance carrying(double dt) {
@@ -53,7 +51,7 @@ Estimate beforeAll(std::span<const Sample> samples) {
     constexpr double wide = 1e3;
     Estimate start;
     start.mean[0] = samples.front().value;
-    start.cover.diagonal() << std::pow(wide * height, 2), std::pow(wide * height / span, 2),
+    start.covariance.diagonal() << std::pow(wide * height, 2), std::pow(wide * height / span, 2),
         std::pow(wide * height / (span * span), 2);
     return start;
 }
@@ -61,8 +59,9 @@ Estimate beforeAll(std::span<const Sample> samples) {
 struct Run {
     std::vector<Estimate> filtered;
     std::vector<Estimate> predicted;
-    double logVariances = 0.0; ///< sum over the samples
-    double misfit = 0.0;       ///< sum of squares in standard deviations
+    std::vector<Covariance> carries; ///< to each sample from the one before
+    double logVariances = 0.0;       ///< sum over the samples
+    double misfit = 0.0;             ///< sum of squares in standard deviations
     int count = 0;
 
     /// Of the deviations' measure, squared: how much more or less the samples scatter than stated.
@@ -81,27 +80,21 @@ Run filtered(std::span<const Sample> samples, double processNoise, bool keep) {
     Run run;
     Estimate now = beforeAll(samples);
     for (std::size_t i = 0; i < samples.size(); ++i) {
-        if (i > 0) {
-            const double dt = samples[i].time - samples[i - 1].time;
-            const Covariance carry = carrying(dt);
-            now.mean = carry * now.mean;
-            now.cover = carry * now.cover * carry.transpose() + disturbance(dt, processNoise);
-        }
+        const double dt = i > 0 ? samples[i].time - samples[i - 1].time : 0.0;
+        const Covariance carry = carrying(dt);
+        now.moveOn(carry, disturbance(dt, processNoise));
         if (keep) {
             run.predicted.push_back(now);
+            run.carries.push_back(carry);
         }
-        const double variance = now.cover(0, 0) + samples[i].sd * samples[i].sd;
-        const double miss = samples[i].value - now.mean[0];
+        const auto [residual, variance] =
+            now.update(valueRow, Estimate::Value(samples[i].value), samples[i].sd * samples[i].sd);
         // The first samples only say where the curve begins.
         if (i >= 3) {
             run.logVariances += std::log(variance);
-            run.misfit += miss * miss / variance;
+            run.misfit += residual.squaredNorm() / variance;
             ++run.count;
         }
-        const State gain = now.cover.col(0) / variance;
-        now.mean += gain * miss;
-        now.cover -= gain * now.cover.row(0);
-        now.cover = 0.5 * (now.cover + now.cover.transpose()).eval();
         if (keep) {
             run.filtered.push_back(now);
         }
@@ -181,20 +174,20 @@ SmoothResponse smoothResponse(std::span<const Sample> samples, const SmoothCurve
         if (i == 0) {
             now(0, 0) = 1.0;
         } else {
-            now = carrying(scattered[i].time - scattered[i - 1].time) * now;
+            now = run.carries[i] * now;
         }
-        const Covariance& cover = run.predicted[i].cover;
-        const State gain = cover.col(0) / (cover(0, 0) + scattered[i].sd * scattered[i].sd);
-        Eigen::RowVectorXd miss = -now.row(0);
-        miss[column] += 1.0;
-        now += gain * miss;
+        const Covariance& covariance = run.predicted[i].covariance;
+        const Estimate::Mean gain =
+            covariance.col(0) / (covariance(0, 0) + scattered[i].sd * scattered[i].sd);
+        Eigen::RowVectorXd residual = -now.row(0);
+        residual[column] += 1.0;
+        now += gain * residual;
         states[i] = now;
     }
     for (std::size_t i = count - 1; i-- > 0;) {
-        const Covariance carry = carrying(scattered[i + 1].time - scattered[i].time);
-        const Covariance gain =
-            run.predicted[i + 1].cover.ldlt().solve(carry * run.filtered[i].cover).transpose();
-        states[i] += gain * (states[i + 1] - carry * states[i]);
+        const Covariance& carry = run.carries[i + 1];
+        states[i] += smootherGain(run.filtered[i], run.predicted[i + 1], carry) *
+                     (states[i + 1] - carry * states[i]);
     }
     SmoothResponse response{Eigen::MatrixXd(size, size), Eigen::MatrixXd(size, size),
                             Eigen::MatrixXd(size, size)};
@@ -216,19 +209,12 @@ SmoothCurve smoothed(std::span<const Sample> samples, Scatter scatter, double pr
     const double square = run.measure(scatter);
     curve.processNoise = processNoise * square;
     curve.scatterShare = std::sqrt(square);
-    std::vector<Estimate> estimates = run.filtered;
-    for (std::size_t i = samples.size() - 1; i-- > 0;) {
-        const Covariance carry = carrying(samples[i + 1].time - samples[i].time);
-        const Estimate& ahead = run.predicted[i + 1];
-        const Covariance gain = ahead.cover.ldlt().solve(carry * run.filtered[i].cover).transpose();
-        estimates[i].mean += gain * (estimates[i + 1].mean - ahead.mean);
-        estimates[i].cover += gain * (estimates[i + 1].cover - ahead.cover) * gain.transpose();
-    }
+    const std::vector<Estimate> estimates = smoothedBack(run.filtered, run.predicted, run.carries);
     double sd = 0.0;
     for (std::size_t i = 0; i < samples.size(); ++i) {
         const Estimate& e = estimates[i];
         const auto deviation = [&](int k) {
-            return std::sqrt(square * std::max(0.0, e.cover(k, k)));
+            return std::sqrt(square * std::max(0.0, e.covariance(k, k)));
         };
         const double shared = samples[i].sd * std::sqrt(1.0 - square);
         curve.points.push_back({samples[i].time, e.mean[0], std::hypot(deviation(0), shared),

@@ -66,12 +66,19 @@ cv::Mat shrunk(const film::Picture& picture, double scale) {
     return small;
 }
 
-BackgroundModel::BackgroundModel(const film::FilmIndex& index, model::FrameSpan span,
-                                 const model::CameraMotion& camera, double scale)
-    : camera_(moves(camera, index) ? camera : model::CameraMotion{}), scale_(scale) {
+namespace {
+
+/// A picture brought to where the first one stands, and which of it there is.
+struct Carried {
+    cv::Mat colours;
+    cv::Mat known;
+};
+
+/// Pictures spread over `span`; damaged ones are left out.
+std::vector<Carried> carriedPictures(const film::FilmIndex& index, model::FrameSpan span,
+                                     const model::CameraMotion& camera, double scale) {
     film::PictureReader reader(index);
-    std::vector<cv::Mat> pictures;
-    std::vector<cv::Mat> knowns;
+    std::vector<Carried> all;
     for (const int frame : spread(span)) {
         cv::Mat small;
         try {
@@ -80,18 +87,58 @@ BackgroundModel::BackgroundModel(const film::FilmIndex& index, model::FrameSpan 
             continue;
         }
         cv::Mat known(small.size(), CV_8U, cv::Scalar(255));
-        const cv::Matx23d way = toFirst(camera_, frame, scale);
+        const cv::Matx23d way = toFirst(camera, frame, scale);
         cv::Mat carried;
         cv::Mat carriedKnown;
         cv::warpAffine(small, carried, way, small.size(), cv::INTER_LINEAR);
         cv::warpAffine(known, carriedKnown, way, small.size(), cv::INTER_NEAREST);
-        pictures.push_back(carried);
-        knowns.push_back(carriedKnown);
+        all.push_back({carried, carriedKnown});
     }
+    return all;
+}
+
+/// How much a pixel that shows the place scatters, 8-bit steps, from how often the first picture is
+/// off the middle by so much.
+double noiseFrom(std::span<const int> offBy) {
+    // The middle deviation holds against the share of the picture that moves.
+    int half = 0;
+    for (const int count : offBy) {
+        half += count;
+    }
+    half /= 2;
+    constexpr double perMiddleDeviation = 1.4826; // of a normal distribution
+    int passed = 0;
+    for (std::size_t off = 0; off < offBy.size(); ++off) {
+        if (passed + offBy[off] > half) {
+            const double inside = static_cast<double>(half - passed) / std::max(1, offBy[off]);
+            return perMiddleDeviation * std::max(0.0, static_cast<double>(off) - 0.5 + inside);
+        }
+        passed += offBy[off];
+    }
+    return 0.0;
+}
+
+/// Where the place changes its colour from one pixel to the next.
+cv::Mat edgesIn(const cv::Mat& place) {
+    cv::Mat lightest;
+    cv::Mat darkest;
+    cv::dilate(place, lightest, {});
+    cv::erode(place, darkest, {});
+    std::array<cv::Mat, 3> range;
+    cv::split(lightest - darkest, range.data());
+    return cv::max(range[0], cv::max(range[1], range[2])) > edge;
+}
+
+} // namespace
+
+BackgroundModel::BackgroundModel(const film::FilmIndex& index, model::FrameSpan span,
+                                 const model::CameraMotion& camera, double scale)
+    : camera_(moves(camera, index) ? camera : model::CameraMotion{}), scale_(scale) {
+    const std::vector<Carried> pictures = carriedPictures(index, span, camera_, scale);
     if (pictures.empty()) {
         return;
     }
-    place_ = cv::Mat::zeros(pictures.front().size(), CV_8UC3);
+    place_ = cv::Mat::zeros(pictures.front().colours.size(), CV_8UC3);
     certain_ = cv::Mat::zeros(place_.size(), CV_8U);
     std::array<std::vector<std::uint8_t>, 3> values;
     std::array<int, 256> offBy{};
@@ -100,9 +147,9 @@ BackgroundModel::BackgroundModel(const film::FilmIndex& index, model::FrameSpan 
             for (auto& channel : values) {
                 channel.clear();
             }
-            for (std::size_t i = 0; i < pictures.size(); ++i) {
-                if (knowns[i].at<std::uint8_t>(y, x) != 0) {
-                    const auto& pixel = pictures[i].at<cv::Vec3b>(y, x);
+            for (const Carried& picture : pictures) {
+                if (picture.known.at<std::uint8_t>(y, x) != 0) {
+                    const auto& pixel = picture.colours.at<cv::Vec3b>(y, x);
                     for (int c = 0; c < 3; ++c) {
                         values[static_cast<std::size_t>(c)].push_back(pixel[c]);
                     }
@@ -130,32 +177,8 @@ BackgroundModel::BackgroundModel(const film::FilmIndex& index, model::FrameSpan 
             }
         }
     }
-    edges_ = cv::Mat::zeros(place_.size(), CV_8U);
-    if (!camera_.empty()) {
-        cv::Mat lightest;
-        cv::Mat darkest;
-        cv::dilate(place_, lightest, {});
-        cv::erode(place_, darkest, {});
-        std::array<cv::Mat, 3> range;
-        cv::split(lightest - darkest, range.data());
-        edges_ = cv::max(range[0], cv::max(range[1], range[2])) > edge;
-    }
-    // The middle deviation holds against the share of the picture that moves.
-    int half = 0;
-    for (const int count : offBy) {
-        half += count;
-    }
-    half /= 2;
-    constexpr double perMiddleDeviation = 1.4826; // of a normal distribution
-    int passed = 0;
-    for (std::size_t off = 0; off < offBy.size(); ++off) {
-        if (passed + offBy[off] > half) {
-            const double inside = static_cast<double>(half - passed) / std::max(1, offBy[off]);
-            noise_ = perMiddleDeviation * std::max(0.0, static_cast<double>(off) - 0.5 + inside);
-            break;
-        }
-        passed += offBy[off];
-    }
+    edges_ = camera_.empty() ? cv::Mat(cv::Mat::zeros(place_.size(), CV_8U)) : edgesIn(place_);
+    noise_ = noiseFrom(offBy);
 }
 
 cv::Mat BackgroundModel::seenFrom(int frame, const cv::Mat& place) const {

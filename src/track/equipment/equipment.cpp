@@ -80,6 +80,49 @@ bool anyEquipmentPlaced(const model::LandmarkTrack& placed) {
     return !equipmentOnly(placed).empty();
 }
 
+namespace {
+
+/// Where implement and ball may be in each frame.
+struct Guesses {
+    std::map<int, double> times; ///< seconds since the first frame
+    std::map<int, std::vector<ImplementFollower::Guess>> implements;
+    std::map<int, std::vector<BallFollower::Guess>> balls;
+};
+
+/// Looks through `span`, as many frames at once as there are cores. Nothing when cancelled.
+template <class Picture>
+std::optional<Guesses> guessesIn(model::FrameSpan span, const Picture& picture,
+                                 const BackgroundModel& place, const ImplementFollower& implement,
+                                 const BallFollower& ball, const model::ClipTime& time,
+                                 const EvidenceProgress& progress) {
+    Guesses guesses;
+    const int all = span.last - span.first + 1;
+    const int atOnce = std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
+    for (int first = span.first; first <= span.last; first += atOnce) {
+        std::vector<std::future<Seen>> looking;
+        for (int frame = first; frame <= std::min(span.last, first + atOnce - 1); ++frame) {
+            guesses.times[frame] = model::elapsed(time, span.first, frame).value;
+            if (auto shown = picture(frame)) {
+                looking.push_back(
+                    std::async(std::launch::async, [&, frame, small = std::move(*shown)] {
+                        return lookAt(frame, small, place, implement, ball);
+                    }));
+            }
+        }
+        for (auto& one : looking) {
+            Seen seen = one.get();
+            guesses.implements[seen.frame] = std::move(seen.implement);
+            guesses.balls[seen.frame] = std::move(seen.ball);
+        }
+        if (progress && !progress(std::min(all, first + atOnce - span.first), all)) {
+            return std::nullopt;
+        }
+    }
+    return guesses;
+}
+
+} // namespace
+
 bool followEquipment(Evidence& evidence, const film::FilmIndex& index,
                      const model::LandmarkTrack& placed, const model::LandmarkTrack& body,
                      const model::CameraMotion& camera, const model::ClipTime& time,
@@ -116,40 +159,20 @@ bool followEquipment(Evidence& evidence, const film::FilmIndex& index,
                 ball.learn(frame, *shown, place.at(frame));
             }
         }
-        std::map<int, double> times;
-        std::map<int, std::vector<ImplementFollower::Guess>> implements;
-        std::map<int, std::vector<BallFollower::Guess>> balls;
-        const int all = span.last - span.first + 1;
-        const int atOnce = std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
-        for (int first = span.first; first <= span.last; first += atOnce) {
-            std::vector<std::future<Seen>> looking;
-            for (int frame = first; frame <= std::min(span.last, first + atOnce - 1); ++frame) {
-                times[frame] = model::elapsed(time, span.first, frame).value;
-                if (auto shown = picture(frame)) {
-                    looking.push_back(
-                        std::async(std::launch::async, [&, frame, small = std::move(*shown)] {
-                            return lookAt(frame, small, place, implement, ball);
-                        }));
-                }
-            }
-            for (auto& one : looking) {
-                Seen seen = one.get();
-                implements[seen.frame] = std::move(seen.implement);
-                balls[seen.frame] = std::move(seen.ball);
-            }
-            if (progress && !progress(std::min(all, first + atOnce - span.first), all)) {
-                return false;
-            }
+        const auto guesses = guessesIn(span, picture, place, implement, ball, time, progress);
+        if (!guesses) {
+            return false;
         }
         if (implement.canFollow()) {
-            for (const auto& [frame, proposals] : implement.result(implements, times)) {
+            for (const auto& [frame, proposals] :
+                 implement.result(guesses->implements, guesses->times)) {
                 for (const auto& [landmark, proposal] : proposals) {
                     found[frame][landmark] = unscaled(proposal, scale);
                 }
             }
         }
         if (ball.canFollow()) {
-            for (const auto& [frame, proposal] : ball.result(balls, times)) {
+            for (const auto& [frame, proposal] : ball.result(guesses->balls, guesses->times)) {
                 found[frame][Landmark::ball] = unscaled(proposal, scale);
             }
         }

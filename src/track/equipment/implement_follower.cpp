@@ -128,6 +128,44 @@ std::vector<ImplementFollower::Grip> ImplementFollower::gripsAt(int frame) const
     return grips;
 }
 
+namespace {
+
+/// How much of each pixel an implement covers, and where that can be told.
+struct Covered {
+    cv::Mat cover;
+    cv::Mat telling;
+};
+
+/// What lies behind the implement: the place, and around it where the place shows it too.
+struct Behind {
+    cv::Mat place;
+    cv::Mat certain;
+    cv::Mat unclear;
+    cv::Mat nearby;
+};
+
+Covered coveredIn(const cv::Mat& shown, const Behind& behind, const Matting& matting) {
+    cv::Mat cover = cv::Mat::zeros(shown.size(), CV_32F);
+    cv::Mat telling = cv::Mat::zeros(shown.size(), CV_8U);
+    for (int y = 0; y < shown.rows; ++y) {
+        for (int x = 0; x < shown.cols; ++x) {
+            const cv::Vec3f pixel = shown.at<cv::Vec3b>(y, x);
+            Matte matte = matting.of(pixel, behind.place.at<cv::Vec3b>(y, x));
+            if (!matte.telling && behind.certain.at<std::uint8_t>(y, x) == 0) {
+                matte = matting.of(pixel, behind.nearby.at<cv::Vec3b>(y, x));
+            }
+            if (behind.unclear.at<std::uint8_t>(y, x) != 0) {
+                matte = {0.0F, false};
+            }
+            cover.at<float>(y, x) = matte.cover;
+            telling.at<std::uint8_t>(y, x) = matte.telling ? 1 : 0;
+        }
+    }
+    return {cover, telling};
+}
+
+} // namespace
+
 ImplementFollower::Maps ImplementFollower::mapsAround(int frame, std::span<const Grip> grips,
                                                       const Anchor& anchor, const cv::Mat& picture,
                                                       const Background& behind) const {
@@ -144,31 +182,13 @@ ImplementFollower::Maps ImplementFollower::mapsAround(int frame, std::span<const
     }
     // Where the implement rested so long that the place shows it too, and where it passes before
     // something of its own colour, what lies around it has to do for what lies behind.
-    const cv::Mat nearby = surroundingsIn(picture(maps.region));
     const cv::Mat shown = picture(maps.region);
-    const cv::Mat place = behind.place(maps.region);
-    const cv::Mat certain = behind.certain(maps.region);
-    const cv::Mat unclear = behind.unclear(maps.region);
+    const Behind here{behind.place(maps.region), behind.certain(maps.region),
+                      behind.unclear(maps.region), surroundingsIn(shown)};
     const cv::Mat arms = armsIn(maps.region, body_, frame, bodyPx_);
     const cv::Mat rest = restOfBodyIn(maps.region, body_, frame, bodyPx_);
     for (const Look& look : anchor.looks) {
-        const Matting matting(look.colour, noise_);
-        cv::Mat cover = cv::Mat::zeros(maps.region.size(), CV_32F);
-        cv::Mat telling = cv::Mat::zeros(maps.region.size(), CV_8U);
-        for (int y = 0; y < shown.rows; ++y) {
-            for (int x = 0; x < shown.cols; ++x) {
-                const cv::Vec3f pixel = shown.at<cv::Vec3b>(y, x);
-                Matte matte = matting.of(pixel, place.at<cv::Vec3b>(y, x));
-                if (!matte.telling && certain.at<std::uint8_t>(y, x) == 0) {
-                    matte = matting.of(pixel, nearby.at<cv::Vec3b>(y, x));
-                }
-                if (unclear.at<std::uint8_t>(y, x) != 0) {
-                    matte = {0.0F, false};
-                }
-                cover.at<float>(y, x) = matte.cover;
-                telling.at<std::uint8_t>(y, x) = matte.telling ? 1 : 0;
-            }
-        }
+        const auto [cover, telling] = coveredIn(shown, here, Matting(look.colour, noise_));
         cv::Mat seen = cover;
         if (look.isFace) {
             cv::blur(cover, seen, faceBlur());
