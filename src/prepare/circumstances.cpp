@@ -14,6 +14,14 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
             ? model::ClipTime(index.fileTimes(),
                               model::slowdown(index.fileRate(), clip.captureRate.value_or(0.0)))
             : model::ClipTime(index.fileTimes(), clip.speeds);
+    return circumstancesOf(pack, player, clip, rep, time, index.width, index.height, study, today);
+}
+
+technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
+                                         const model::Clip& clip, const model::Rep& rep,
+                                         const model::ClipTime& time, int width, int height,
+                                         const std::optional<model::FilmStudy>& study,
+                                         model::Day today) {
     technique::Circumstances circumstances =
         coaching::circumstancesOf(pack, player, clip, rep, time, today);
     circumstances.captureRateKnown = clip.captureRate.has_value() || !clip.speeds.empty();
@@ -34,7 +42,7 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
             }
         }
         circumstances.scale = technique::scaleOf(marks);
-        auto ground = technique::groundOf(pack, marks, index.width, index.height, clip.view);
+        auto ground = technique::groundOf(pack, marks, width, height, clip.view);
         circumstances.ground = std::move(ground.ground);
         circumstances.groundReason = std::move(ground.reason);
     }

@@ -19,6 +19,14 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
                                          const std::optional<model::FilmStudy>& study,
                                          model::Day today);
 
+/// The same for a film of which only the times of its frames and the size of its pictures are
+/// known.
+technique::Circumstances circumstancesOf(const technique::Pack& pack, const model::Player& player,
+                                         const model::Clip& clip, const model::Rep& rep,
+                                         const model::ClipTime& time, int width, int height,
+                                         const std::optional<model::FilmStudy>& study,
+                                         model::Day today);
+
 /// How fast the camera was, when the file leaves no doubt about it: a film that cannot be slow
 /// motion was taken as it plays. What the clip says already is kept.
 void settleCaptureRate(model::Clip& clip, const film::FilmIndex& index);

@@ -1,6 +1,7 @@
 #include "study/motion_study.h"
 
 #include "motion/geometry.h"
+#include "prepare/circumstances.h"
 #include "synth/motion_sheet.h"
 #include "synth/placed_by_hand.h"
 #include "synth/truth.h"
@@ -53,20 +54,40 @@ synth::FilmSpec filmed(const technique::Pack& pack, model::View view, model::Han
     return spec;
 }
 
-technique::Circumstances circumstancesOf(const synth::FilmSpec& spec, int frames) {
-    technique::Circumstances c;
-    c.hand = spec.player.hand;
-    c.view = spec.camera.view;
-    constexpr int grown = 16;
-    c.ageYears = grown;
-    c.bodyHeight = model::Metres(spec.player.build.heightM);
-    std::vector<model::Seconds> times;
-    for (int frame = 0; frame < frames; ++frame) {
-        times.emplace_back(frame / spec.captureRate);
+/// A film with the player and the clip that a coach would have entered for it.
+class Entered {
+  public:
+    Entered(const technique::Pack& pack, const synth::FilmSpec& spec, int frames)
+        : pack_(pack), width_(spec.width), height_(spec.height) {
+        player_.hand = spec.player.hand;
+        player_.height = model::Metres(spec.player.build.heightM);
+        player_.born = *model::dayFromIso("2010-01-01");
+        clip_.filmed = *model::dayFromIso("2026-07-01"); // grown up, for the ranges
+        clip_.view = spec.camera.view;
+        clip_.captureRate = spec.captureRate;
+        std::vector<model::Seconds> times;
+        for (int frame = 0; frame < frames; ++frame) {
+            times.emplace_back(frame / spec.captureRate);
+        }
+        time_ = model::ClipTime(std::move(times));
     }
-    c.time = model::ClipTime(std::move(times));
-    return c;
-}
+
+    [[nodiscard]] technique::Circumstances
+    circumstances(const std::optional<model::GroundMarks>& ground = {}) const {
+        model::Clip clip = clip_;
+        clip.ground = ground;
+        return prepare::circumstancesOf(pack_, player_, clip, {}, time_, width_, height_, {},
+                                        clip.filmed);
+    }
+
+  private:
+    const technique::Pack& pack_;
+    int width_;
+    int height_;
+    model::Player player_;
+    model::Clip clip_;
+    model::ClipTime time_;
+};
 
 /// Whether it rests on marks on the ground or on how large the ball's plane looks, whose own errors
 /// are drawn apart (see `otherwise`), so that they spoil no other reading's scatter.
@@ -154,7 +175,7 @@ void studyScene(const technique::Pack& pack, model::View view, model::Hand hand,
                 std::mt19937& random, std::map<std::string, Sums>& sums) {
     const synth::FilmSpec spec = filmed(pack, view, hand, pack.filming.goodRate);
     const synth::FilmScene scene(spec);
-    technique::Circumstances c = circumstancesOf(spec, scene.frameCount());
+    const Entered entered(pack, spec, scene.frameCount());
     const auto truth = synth::trueMeasures(scene);
     const model::BodyTurns turns = synth::trueTurns(scene);
     std::map<std::string, std::vector<Draw>> values;
@@ -168,8 +189,7 @@ void studyScene(const technique::Pack& pack, model::View view, model::Hand hand,
                 rep.counts[m.id] = countedTurns + miscount(random);
             }
         }
-        const model::GroundMarks marks = marksFor(pack, scene, random);
-        c.ground = technique::groundOf(pack, marks, spec.width, spec.height, view).ground;
+        const technique::Circumstances c = entered.circumstances(marksFor(pack, scene, random));
         std::vector<model::Reading> readings = technique::evaluate(pack, rep, c);
         std::erase_if(readings, [&](const model::Reading& r) {
             return readInMetres(*technique::findMeasure(pack, r.measureId));
@@ -389,7 +409,7 @@ SequenceStudy studySequence(const std::vector<technique::Pack>& packs, double ra
         for (const technique::SequenceLink& link : sequence.links) {
             peaks[link.id] = TrueLink(scene, pack, link).peakTime(from, to);
         }
-        const technique::Circumstances c = circumstancesOf(spec, scene.frameCount());
+        const technique::Circumstances c = Entered(pack, spec, scene.frameCount()).circumstances();
         const model::BodyTurns turns = synth::trueTurns(scene);
         for (int draw = 0; draw < draws; ++draw) {
             model::Rep rep = synth::placedRep(spec, placingSdPx, random);

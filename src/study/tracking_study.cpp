@@ -2,17 +2,15 @@
 
 #include "film/film_index.h"
 #include "model/input_error.h"
+#include "prepare/circumstances.h"
+#include "prepare/machine_marks.h"
 #include "technique/pack/pack_directory.h"
 #include "technique/pack/roles.h"
 #include "technique/positions/doubt.h"
 #include "technique/positions/find_positions.h"
 #include "track/camera/film_study.h"
-#include "track/equipment/equipment.h"
 #include "track/files/landmark_csv.h"
 #include "track/person/evidence.h"
-#include "track/person/fuse.h"
-#include "track/person/placed_points.h"
-#include "track/person/sides.h"
 
 #include <nlohmann/json.hpp>
 
@@ -180,27 +178,37 @@ Spread angleErrors(const Truth& truth, const model::LandmarkTrack& track,
     return spreadOf(std::move(errors));
 }
 
-std::optional<technique::Pack> packFor(const std::string& technique) {
-    const auto packs = technique::loadPacks(technique::packDirectory());
-    const auto found = std::find_if(packs.begin(), packs.end(), [&](const technique::Pack& pack) {
-        return pack.id == technique;
-    });
-    return found == packs.end() ? std::nullopt : std::optional(*found);
+technique::Pack packFor(const std::string& technique) {
+    const auto directory = technique::packDirectory();
+    return technique::loadPack(directory / "techniques" / (technique + ".json"),
+                               technique::packSchema(directory));
 }
 
-/// Weighs the evidence with what is placed so far.
-model::LandmarkTrack weighed(track::Evidence evidence, const model::LandmarkTrack& placed,
-                             std::optional<bool> chestToCamera, const model::ClipTime& time) {
-    track::settleSides(evidence, placed, chestToCamera);
-    return track::fuse(evidence, placed, time);
-}
-
-technique::Circumstances circumstancesOf(const Truth& truth, const model::ClipTime& time) {
+/// A film as the program sees it, with what a coach has entered of player and camera.
+struct Case {
+    film::FilmIndex index;
+    technique::Pack pack;
+    model::FilmStudy study;
     technique::Circumstances circumstances;
-    circumstances.hand = truth.hand;
-    circumstances.view = truth.view;
-    circumstances.time = time;
-    return circumstances;
+};
+
+Case caseOf(const std::filesystem::path& film, const Truth& truth) {
+    Case studied{film::buildIndex(film), packFor(truth.file["technique"]), {}, {}};
+    studied.study = track::studyFilm(studied.index).value();
+    model::Player player;
+    player.hand = truth.hand;
+    model::Clip clip;
+    clip.view = truth.view;
+    clip.captureRate = truth.file["film"]["capture_rate"].get<double>();
+    studied.circumstances = prepare::circumstancesOf(studied.pack, player, clip, {}, studied.index,
+                                                     studied.study, model::Day());
+    return studied;
+}
+
+/// What the program says where a coach has set `coach`.
+prepare::MachineMarks marksWith(const model::Rep& coach, const track::Evidence& evidence,
+                                const Case& studied) {
+    return prepare::marksFrom(evidence, studied.pack, coach, studied.circumstances);
 }
 
 /// How far a found or set frame may lie from the true one to count as right, seconds.
@@ -251,25 +259,27 @@ PositionResult positionErrors(const Truth& truth, const technique::Pack& pack,
 /// A coach who answers what is asked for. A landmark is put where it is, give or take the error of
 /// a click; one that something covers where a coach would guess it: with three times that error.
 void askTheCoach(TrackingResult& result, const Truth& truth, track::Evidence evidence,
-                 const film::FilmIndex& index, const technique::Pack& pack,
-                 const model::ClipTime& time) {
-    const technique::Circumstances circumstances = circumstancesOf(truth, time);
-    const auto chest = technique::chestToCamera(pack, truth.view);
+                 const Case& studied) {
+    const model::ClipTime& time = studied.circumstances.time;
     std::mt19937 random(1);
     std::normal_distribution<double> normal;
     constexpr double guess = 3.0;
-    model::LandmarkTrack placed;
-    model::Rep rep;
-    rep.techniqueId = pack.id;
+    model::Rep coach; // what the coach set and placed
+    coach.techniqueId = studied.pack.id;
+    model::Rep shown; // and what stands there with what the program adds
     const auto weighAnew = [&] {
-        rep.landmarks = weighed(evidence, placed, chest, time);
-        rep.found = technique::findPositions(pack, rep, circumstances);
+        prepare::MachineMarks marks = marksWith(coach, evidence, studied);
+        shown = coach;
+        shown.landmarks = std::move(marks.landmarks);
+        shown.found = std::move(marks.positions);
     };
     weighAnew();
-    result.positions = positionErrors(truth, pack, rep.found, circumstances);
+    const AngleFilter counts = readThere(studied.pack, studied.circumstances);
+    result.readAngles = angleErrors(truth, shown.landmarks, counts);
+    result.positions = positionErrors(truth, studied.pack, shown.found, studied.circumstances);
     constexpr int toFollow = 1; // the last action: what is placed is followed through the film
     while (result.actions < mostActions - toFollow) {
-        const auto doubts = technique::doubtsOf(pack, rep, circumstances);
+        const auto doubts = technique::doubtsOf(studied.pack, shown, studied.circumstances);
         if (doubts.empty()) {
             break;
         }
@@ -280,27 +290,25 @@ void askTheCoach(TrackingResult& result, const Truth& truth, track::Evidence evi
             const double miss = std::abs(model::elapsed(time, right, asked.frame).value);
             const bool confirms = miss <= allowedMiss(time, asked.frame);
             result.actions += confirms ? 0 : 1;
-            rep.positions[asked.positionId] = confirms ? asked.frame : right;
-            rep.found = technique::findPositions(pack, rep, circumstances);
-            continue;
+            coach.positions[asked.positionId] = confirms ? asked.frame : right;
+        } else {
+            const double sd =
+                model::placedPointSd * (truth.hidden(asked.frame, *asked.landmark) ? guess : 1.0);
+            const model::Point2 error{sd * normal(random), sd * normal(random)};
+            coach.landmarks[asked.frame][*asked.landmark] = {
+                truth.landmarks.at(asked.frame).at(*asked.landmark).px + error, sd,
+                model::Source::placed, false};
         }
-        const double sd =
-            model::placedPointSd * (truth.hidden(asked.frame, *asked.landmark) ? guess : 1.0);
-        const model::Point2 error{sd * normal(random), sd * normal(random)};
-        placed[asked.frame][*asked.landmark] = {
-            truth.landmarks.at(asked.frame).at(*asked.landmark).px + error, sd,
-            model::Source::placed, false};
         weighAnew();
     }
-    if (!placed.empty()) {
+    if (!coach.landmarks.empty()) {
         result.actions += toFollow;
-        track::followPlacedPoints(evidence, index, placed, time);
+        prepare::followPlaced(evidence, studied.index, studied.pack, coach, studied.circumstances,
+                              studied.study.camera);
         weighAnew();
     }
-    const AngleFilter counts = readThere(pack, circumstances);
-    result.readAngles = angleErrors(truth, weighed(evidence, {}, chest, time), counts);
-    result.anglesAfterQueue = angleErrors(truth, rep.landmarks);
-    result.readAnglesAfterQueue = angleErrors(truth, rep.landmarks, counts);
+    result.anglesAfterQueue = angleErrors(truth, shown.landmarks);
+    result.readAnglesAfterQueue = angleErrors(truth, shown.landmarks, counts);
 }
 
 /// Whether a landmark is in the picture and nothing is before it.
@@ -380,44 +388,23 @@ model::LandmarkTrack equipmentPlaced(const Truth& truth, const film::FilmIndex& 
 }
 
 void followEquipment(TrackingResult& result, const Truth& truth, track::Evidence evidence,
-                     const film::FilmIndex& index, const model::LandmarkTrack& body,
-                     const model::ClipTime& time) {
-    const model::LandmarkTrack placed = equipmentPlaced(truth, index);
-    if (placed.empty()) {
+                     const Case& studied) {
+    model::Rep coach;
+    coach.landmarks = equipmentPlaced(truth, studied.index);
+    if (coach.landmarks.empty()) {
         return;
     }
-    const model::FilmStudy study = track::studyFilm(index).value();
-    track::followEquipment(evidence, index, placed, body, study.camera, time);
-    const model::LandmarkTrack track = track::fuse(evidence, placed, time);
-    result.implement = equipmentErrors(Landmark::implementTip, truth, index, placed, track);
-    result.ball = equipmentErrors(Landmark::ball, truth, index, placed, track);
+    prepare::followPlaced(evidence, studied.index, studied.pack, coach, studied.circumstances,
+                          studied.study.camera);
+    const model::LandmarkTrack track = marksWith(coach, evidence, studied).landmarks;
+    result.implement =
+        equipmentErrors(Landmark::implementTip, truth, studied.index, coach.landmarks, track);
+    result.ball = equipmentErrors(Landmark::ball, truth, studied.index, coach.landmarks, track);
 }
 
-} // namespace
-
-TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size) {
-    const film::FilmIndex index = film::buildIndex(film);
-    const Truth truth = readTruth(film);
-    const double captureRate = truth.file["film"]["capture_rate"];
-    const model::ClipTime time(index.fileTimes(), model::slowdown(index.fileRate(), captureRate));
-    TrackingResult result;
-    result.film = film.filename().string();
-    result.technique = truth.file["technique"];
-    result.view = truth.file["film"]["view"];
-    result.frames = index.frameCount();
-    result.bodyPx = truth.bodyPx;
-
-    track::SubjectSeed seed; // the coach clicks the player's hips once
-    seed.frame = index.frameCount() / 3;
-    seed.point = (truth.landmarks.at(seed.frame).at(Landmark::leftHip).px +
-                  truth.landmarks.at(seed.frame).at(Landmark::rightHip).px) *
-                 0.5;
-    const track::Evidence evidence = *track::gatherEvidence(index, {0, index.frameCount() - 1},
-                                                            seed, pose::poseDirectory(), size);
-    const auto pack = packFor(result.technique);
-    const auto chest = pack ? technique::chestToCamera(*pack, truth.view) : std::nullopt;
-    const model::LandmarkTrack track = weighed(evidence, {}, chest, time);
-
+/// The landmarks of all frames against the truth.
+void landmarkErrors(TrackingResult& result, const Truth& truth, const track::Evidence& evidence,
+                    const model::LandmarkTrack& track) {
     std::vector<double> visible;
     std::vector<double> hidden;
     int within = 0;
@@ -456,11 +443,32 @@ TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize s
     result.occludedRight = 2.0 * occludedRight / std::max(1, axes);
     result.visible = spreadOf(std::move(visible));
     result.hidden = spreadOf(std::move(hidden));
+}
+
+} // namespace
+
+TrackingResult studyTracking(const std::filesystem::path& film, pose::PoseSize size) {
+    const Truth truth = readTruth(film);
+    const Case studied = caseOf(film, truth);
+    TrackingResult result;
+    result.film = film.filename().string();
+    result.technique = truth.file["technique"];
+    result.view = truth.file["film"]["view"];
+    result.frames = studied.index.frameCount();
+    result.bodyPx = truth.bodyPx;
+
+    track::SubjectSeed seed; // the coach clicks the player's hips once
+    seed.frame = studied.index.frameCount() / 3;
+    seed.point = (truth.landmarks.at(seed.frame).at(Landmark::leftHip).px +
+                  truth.landmarks.at(seed.frame).at(Landmark::rightHip).px) *
+                 0.5;
+    const track::Evidence evidence = *track::gatherEvidence(
+        studied.index, {0, studied.index.frameCount() - 1}, seed, pose::poseDirectory(), size);
+    const model::LandmarkTrack track = marksWith({}, evidence, studied).landmarks;
+    landmarkErrors(result, truth, evidence, track);
     result.angles = angleErrors(truth, track);
-    followEquipment(result, truth, evidence, index, track, time);
-    if (pack) {
-        askTheCoach(result, truth, evidence, index, *pack, time);
-    }
+    followEquipment(result, truth, evidence, studied);
+    askTheCoach(result, truth, evidence, studied);
     return result;
 }
 

@@ -51,15 +51,14 @@ struct TrackingResult {
     double occludedRight = 0.0; ///< share of landmarks rightly called covered or not
     double legsSwapped = 0.0;   ///< share of frames with left and right leg exchanged
     Spread angles; ///< knees, elbows and trunk in the picture at the true key positions, degrees
-    /// The same of what the pack reads there, which the queue can ask for. Empty, here and
-    /// below, when no pack knows the technique.
+    /// The same of what the pack reads there, which the queue can ask for.
     Spread readAngles;
     Spread anglesAfterQueue; ///< all angles after `actions` of a coach
     Spread readAnglesAfterQueue;
     int actions = 0;
     EquipmentResult implement; ///< its far end; none visible: there is no implement
     EquipmentResult ball;
-    PositionResult positions; ///< without help; nothing asked when no pack knows the technique
+    PositionResult positions; ///< without help
 };
 
 /// Follows the player of `film` without help, then with the help of a simulated coach, who answers
