@@ -11,11 +11,10 @@ namespace kestrel::model {
 /// messages, for a debugger.
 class InputError : public std::runtime_error {
   public:
-    InputError(Message whatHappened, Message whatIsSafe, Message whatToDo)
-        : std::runtime_error(whatHappened.id + " " + whatIsSafe.id + " " + whatToDo.id),
-          happened_(std::move(whatHappened)),
-          safe_(std::move(whatIsSafe)),
-          todo_(std::move(whatToDo)) {}
+    InputError(Message whatHappened, Message whatIsSafe, Message whatToDo);
+    InputError(const InputError&) = default;
+    InputError& operator=(const InputError&) = default;
+    ~InputError() override;
 
     [[nodiscard]] const Message& happened() const { return happened_; }
     [[nodiscard]] const Message& safe() const { return safe_; }

@@ -58,15 +58,10 @@ struct Message {
     friend bool operator==(const Message&, const Message&) = default;
 };
 
-inline Argument argument(std::string text) {
-    return text;
-}
-inline Argument argument(std::string_view text) {
-    return std::string(text);
-}
-inline Argument argument(const char* text) {
-    return std::string(text);
-}
+Argument argument(std::string text);
+Argument argument(std::string_view text);
+Argument argument(const char* text);
+Argument argument(Message part);
 template <class Count>
 requires std::is_integral_v<Count> Argument argument(Count count) {
     return static_cast<long long>(count);
@@ -83,9 +78,6 @@ inline Argument argument(Day day) {
 inline Argument argument(MeasuredRange range) {
     return range;
 }
-inline Argument argument(Message part) {
-    return std::vector<Message>{std::move(part)};
-}
 
 /// The message of the catalogue's sentence `id` with what belongs in it.
 template <class... Arguments> Message message(std::string_view id, Arguments&&... arguments) {
@@ -96,25 +88,15 @@ template <class... Arguments> Message message(std::string_view id, Arguments&&..
 
 /// The same with any number of parts: for `list.and` (“a, b and c”), `list.or` (“a, b or c”) and
 /// `list.sentences` (one after the other).
-inline Message listOf(std::string_view id, std::vector<Message> parts) {
-    Message made{std::string(id), {}};
-    for (Message& part : parts) {
-        made.arguments.push_back(argument(std::move(part)));
-    }
-    return made;
-}
+Message listOf(std::string_view id, std::vector<Message> parts);
 
 /// A text that is no sentence of the catalogue, as it is: a name of a pack, file or person.
-inline Message asItIs(std::string_view text) {
-    return message("as_it_is", text);
-}
+Message asItIs(std::string_view text);
 
 /// Turns a message into words; `words::plain` is one. For text that a library writes to a file.
 using Wording = std::function<std::string(const Message&)>;
 
 /// A value and nothing else.
-inline Message valueOf(double value, Unit unit) {
-    return message("value", Measured{value, unit});
-}
+Message valueOf(double value, Unit unit);
 
 } // namespace kestrel::model

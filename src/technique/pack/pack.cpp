@@ -13,6 +13,13 @@ template <class T> const T* byId(const std::vector<T>& items, std::string_view i
 
 } // namespace
 
+Pack::Pack() = default;
+Pack::Pack(const Pack&) = default;
+Pack::Pack(Pack&&) noexcept = default;
+Pack& Pack::operator=(const Pack&) = default;
+Pack& Pack::operator=(Pack&&) noexcept = default;
+Pack::~Pack() = default;
+
 const Position* findPosition(const Pack& pack, std::string_view id) {
     return byId(pack.positions, id);
 }

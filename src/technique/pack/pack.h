@@ -240,6 +240,14 @@ struct Pack {
     std::vector<FaultDefinition> faults;
     std::vector<std::string> cautions;
     Filming filming;
+
+    // Written out once, in pack.cpp: a copy of a pack is much code, and many files hold one.
+    Pack();
+    Pack(const Pack&);
+    Pack(Pack&&) noexcept;
+    Pack& operator=(const Pack&);
+    Pack& operator=(Pack&&) noexcept;
+    ~Pack();
 };
 
 /// Loads and validates a pack. `schemaFile` is packs/schema/technique.schema.json. Throws
