@@ -34,6 +34,11 @@ if(KESTREL_SANITIZE)
   target_link_options(kestrel_warnings INTERFACE -fsanitize=address,undefined)
 endif()
 
+# For targets whose time goes into other targets' code: compiled quickly rather than to run fast.
+function(kestrel_waits_for_others target)
+  target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1>)
+endfunction()
+
 # Lets `target` and all that link it reach the headers of `folder` as "name/header.h", and no others.
 function(kestrel_include_root_of target folder name)
   set(root ${CMAKE_BINARY_DIR}/include/${name})
@@ -46,9 +51,10 @@ function(kestrel_include_root target room)
   kestrel_include_root_of(${target} ${CMAKE_SOURCE_DIR}/src/${room} ${room})
 endfunction()
 
-# kestrel_room(NAME name SOURCES ... USES rooms... LINKS libraries... PRECOMPILES headers...)
+# kestrel_room(NAME name SOURCES ... USES rooms... LINKS libraries... [WINDOW_HEADERS] [PRECOMPILES headers...]): reads the
+# headers compiled for what computes, for what has to do with the window, or a set of its own.
 function(kestrel_room)
-  cmake_parse_arguments(ROOM "" "NAME" "SOURCES;USES;LINKS;PUBLIC_LINKS;PRECOMPILES" ${ARGN})
+  cmake_parse_arguments(ROOM "WINDOW_HEADERS" "NAME" "SOURCES;USES;LINKS;PUBLIC_LINKS;PRECOMPILES" ${ARGN})
   set(target kestrel_${ROOM_NAME})
   add_library(${target} STATIC ${ROOM_SOURCES})
   kestrel_include_root(${target} ${ROOM_NAME})
@@ -56,5 +62,10 @@ function(kestrel_room)
   target_link_libraries(${target} PUBLIC ${ROOM_PUBLIC_LINKS} PRIVATE ${ROOM_LINKS} kestrel_warnings)
   if(ROOM_PRECOMPILES)
     kestrel_precompile(${target} ${ROOM_PRECOMPILES})
+  elseif(ROOM_WINDOW_HEADERS)
+    kestrel_waits_for_others(${target})
+    kestrel_precompiled_by(${target} kestrel_window_headers)
+  else()
+    kestrel_precompiled_by(${target} kestrel_headers)
   endif()
 endfunction()

@@ -24,6 +24,6 @@ void addMeasureCommands(CLI::App& program, const Today& today, const UsePictures
 /// packs list, show, card, check
 void addPackCommands(CLI::App& program, const UsePictures& usePictures);
 void addLibraryCommands(CLI::App& program, const Today& today); ///< library list, add, prepare
-void addDemoCommands(CLI::App& program); ///< demo make, films, render, motion, sheet, list
+void addDemoCommands(CLI::App& program); ///< demo films, render, motion, sheet, list
 
 } // namespace kestrel::cli

@@ -19,7 +19,7 @@
 namespace kestrel::cli {
 namespace {
 
-struct LibraryOptions {
+struct FilmsOptions {
     std::string folder;
     std::string stem;
     bool json = false;
@@ -50,13 +50,6 @@ void studyMotion(int draws) {
     std::cout << study::motionPage(measures, sequences, draws);
 }
 
-void make(const LibraryOptions& o) {
-    scenario::makeDemoLibrary(o.folder, [](const std::string& line) { std::cerr << line << '\n'; });
-    if (o.json) {
-        printJson({{"library", o.folder}});
-    }
-}
-
 synth::FrameProgress counting(const std::string& what) {
     return [what, line = std::make_shared<ProgressLine>()](int done, int all) {
         line->show(what + ": frame " + std::to_string(done) + " of " + std::to_string(all));
@@ -64,7 +57,7 @@ synth::FrameProgress counting(const std::string& what) {
     };
 }
 
-void films(const LibraryOptions& o) {
+void films(const FilmsOptions& o) {
     nlohmann::json made = nlohmann::json::array();
     bool known = o.stem.empty();
     for (const scenario::ScenarioPlayer& player : scenario::scenario()) {
@@ -283,19 +276,13 @@ void addDemoCommands(CLI::App& program) {
     auto* demo =
         program.add_subcommand("demo", "Made-up players, their films and the truth beside them");
     demo->require_subcommand(1);
-    auto library = std::make_shared<LibraryOptions>();
-    const auto addLibrary = [&](const char* name, const char* help,
-                                void (*work)(const LibraryOptions&)) {
-        auto* command = demo->add_subcommand(name, help);
-        command->add_option("FOLDER", library->folder, "Where to")->required();
-        command->add_flag("--json", library->json, "Print JSON");
-        command->callback([library, work] { work(*library); });
-        return command;
-    };
-    addLibrary("make", "Make the demo library", make);
-    addLibrary("films", "Render the demo library's films with landmarks and truth beside them",
-               films)
-        ->add_option("--film", library->stem, "Only this one, such as mika-pitch-1");
+    auto chosen = std::make_shared<FilmsOptions>();
+    auto* rendered = demo->add_subcommand(
+        "films", "Render the demo library's films with landmarks and truth beside them");
+    rendered->add_option("FOLDER", chosen->folder, "Where to")->required();
+    rendered->add_flag("--json", chosen->json, "Print JSON");
+    rendered->add_option("--film", chosen->stem, "Only this one, such as mika-pitch-1");
+    rendered->callback([chosen] { films(*chosen); });
 
     const auto addRender = [&](const char* name, const char* help,
                                void (*work)(const RenderOptions&), bool writes,
