@@ -91,16 +91,10 @@ std::vector<model::Seconds> FilmIndex::fileTimes() const {
     return times;
 }
 
-FilmIndex buildIndex(const std::filesystem::path& file) {
-    const InputHandle input = openInput(file);
-    input->flags |= AVFMT_FLAG_GENPTS;
-    const int streamNumber = videoStream(*input, file);
-    for (unsigned i = 0; i < input->nb_streams; ++i) {
-        input->streams[i]->discard =
-            static_cast<int>(i) == streamNumber ? AVDISCARD_DEFAULT : AVDISCARD_ALL;
-    }
-    AVStream& stream = *input->streams[streamNumber];
+namespace {
 
+/// What the file says of its pictures, before any packet is read.
+FilmIndex described(const std::filesystem::path& file, AVFormatContext& input, AVStream& stream) {
     FilmIndex index;
     index.file = file;
     index.codec = avcodec_get_name(stream.codecpar->codec_id);
@@ -110,15 +104,19 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
     index.statedRate = {stream.avg_frame_rate.num, stream.avg_frame_rate.den};
     index.rotation = displayRotation(stream);
     index.interlaced = fieldOrder(stream.codecpar->field_order);
-    const AVRational aspect = av_guess_sample_aspect_ratio(input.get(), &stream, nullptr);
+    const AVRational aspect = av_guess_sample_aspect_ratio(&input, &stream, nullptr);
     if (aspect.num > 0 && aspect.den > 0) {
         index.pixelAspect = {aspect.num, aspect.den};
     }
+    return index;
+}
 
+/// Takes in where each frame lies and when it is shown. True when the last packet is broken.
+bool readFrames(FilmIndex& index, AVFormatContext& input, int streamNumber) {
     const PacketHandle packet(av_packet_alloc());
     std::int64_t nextWithoutTime = 0;
     bool lastIsBroken = false;
-    while (av_read_frame(input.get(), packet.get()) >= 0) {
+    while (av_read_frame(&input, packet.get()) >= 0) {
         const bool ours = packet->stream_index == streamNumber &&
                           (packet->flags & AV_PKT_FLAG_DISCARD) == 0 && packet->size > 0;
         if (ours) {
@@ -134,11 +132,11 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
         }
         av_packet_unref(packet.get());
     }
-    // A packet that the file breaks off in is no frame that anything could be measured on.
-    if (lastIsBroken) {
-        index.cutOff = true;
-        index.frames.pop_back();
-    }
+    return lastIsBroken;
+}
+
+/// Throws model::InputError for what no film is.
+void checkFilm(const FilmIndex& index, const std::filesystem::path& file) {
     if (index.frames.empty() || index.codedWidth <= 0 || index.codedHeight <= 0) {
         throw model::InputError(model::message("film.no_frames", file.filename().string()),
                                 model::message("safe.file_not_changed_not_added"),
@@ -150,6 +148,27 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
                                 model::message("safe.file_not_changed_not_added"),
                                 model::message("todo.copy_from_camera"));
     }
+}
+
+} // namespace
+
+FilmIndex buildIndex(const std::filesystem::path& file) {
+    const InputHandle input = openInput(file);
+    input->flags |= AVFMT_FLAG_GENPTS;
+    const int streamNumber = videoStream(*input, file);
+    for (unsigned i = 0; i < input->nb_streams; ++i) {
+        input->streams[i]->discard =
+            static_cast<int>(i) == streamNumber ? AVDISCARD_DEFAULT : AVDISCARD_ALL;
+    }
+    AVStream& stream = *input->streams[streamNumber];
+
+    FilmIndex index = described(file, *input, stream);
+    // A packet that the file breaks off in is no frame that anything could be measured on.
+    if (readFrames(index, *input, streamNumber)) {
+        index.cutOff = true;
+        index.frames.pop_back();
+    }
+    checkFilm(index, file);
     std::stable_sort(index.frames.begin(), index.frames.end(),
                      [](const IndexedFrame& a, const IndexedFrame& b) { return a.pts < b.pts; });
     index.cutOff = index.cutOff || (stream.nb_frames > index.frameCount() && input->pb->error != 0);

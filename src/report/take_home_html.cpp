@@ -87,20 +87,10 @@ QString week(const TakeHome& sheet) {
 
 } // namespace
 
-QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress) {
+namespace {
+
+QString focusPart(const TakeHome& sheet) {
     QString body;
-    body += QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
-                .arg(slate.name(),
-                     escaped(TakeHomeWords::tr("%1: %2").arg(sheet.player, sheet.technique)));
-    body += paragraph(
-        sheet.filmed.isEmpty() ? QString() : TakeHomeWords::tr("Filmed on %1.").arg(sheet.filmed));
-    if (!sheet.pictures.empty()) {
-        body += pictures(sheet.pictures, 0, true, pictureAddress);
-    }
-    if (!sheet.strengths.isEmpty()) {
-        body += heading(TakeHomeWords::tr("Keep doing this"));
-        body += list(sheet.strengths);
-    }
     if (sheet.focus.isEmpty()) {
         body += heading(TakeHomeWords::tr("Your focus"));
         body += paragraph(
@@ -118,20 +108,46 @@ QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress
         }
         body += list(cues);
     }
+    return body;
+}
+
+QString drillsPart(const TakeHome& sheet, const PictureAddress& pictureAddress) {
+    QString body;
+    // What to think of is on the first page, what to do on those that follow.
+    // Two rows of pictures leave room for the focus on the first page, and the drills begin the
+    // next one; after three they go on where the focus ends.
+    constexpr std::size_t twoRows = 8;
+    body += sheet.pictures.size() <= twoRows ? pageHeading(TakeHomeWords::tr("Your drills"))
+                                             : heading(TakeHomeWords::tr("Your drills"));
+    if (!sheet.pose.empty()) {
+        body += pictures(sheet.pose, sheet.pictures.size() + sheet.beforeAndAfter.size(), false,
+                         pictureAddress);
+    }
+    for (const TakeHomeDrill& d : sheet.drills) {
+        body += drill(d);
+    }
+    return body;
+}
+
+} // namespace
+
+QString takeHomeHtml(const TakeHome& sheet, const PictureAddress& pictureAddress) {
+    QString body;
+    body += QStringLiteral("<h1 style=\"color:%1\">%2</h1>\n")
+                .arg(slate.name(),
+                     escaped(TakeHomeWords::tr("%1: %2").arg(sheet.player, sheet.technique)));
+    body += paragraph(
+        sheet.filmed.isEmpty() ? QString() : TakeHomeWords::tr("Filmed on %1.").arg(sheet.filmed));
+    if (!sheet.pictures.empty()) {
+        body += pictures(sheet.pictures, 0, true, pictureAddress);
+    }
+    if (!sheet.strengths.isEmpty()) {
+        body += heading(TakeHomeWords::tr("Keep doing this"));
+        body += list(sheet.strengths);
+    }
+    body += focusPart(sheet);
     if (!sheet.drills.empty()) {
-        // What to think of is on the first page, what to do on those that follow.
-        // Two rows of pictures leave room for the focus on the first page, and the drills begin the
-        // next one; after three they go on where the focus ends.
-        constexpr std::size_t twoRows = 8;
-        body += sheet.pictures.size() <= twoRows ? pageHeading(TakeHomeWords::tr("Your drills"))
-                                                 : heading(TakeHomeWords::tr("Your drills"));
-        if (!sheet.pose.empty()) {
-            body += pictures(sheet.pose, sheet.pictures.size() + sheet.beforeAndAfter.size(), false,
-                             pictureAddress);
-        }
-        for (const TakeHomeDrill& d : sheet.drills) {
-            body += drill(d);
-        }
+        body += drillsPart(sheet, pictureAddress);
     }
     if (!sheet.week.empty()) {
         body += heading(TakeHomeWords::tr("Your plan"));

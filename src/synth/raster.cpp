@@ -38,14 +38,19 @@ void Canvas::fill(const Corner& a, const Corner& b, const Corner& c, const Paint
     const int y0 = std::max(top_, static_cast<int>(std::ceil(std::min({a.y, b.y, c.y}))));
     const int y1 =
         std::min(top_ + height_ - 1, static_cast<int>(std::floor(std::max({a.y, b.y, c.y}))));
+    // The weights are linear over the picture: along a row each changes by the same step.
+    const double perArea = 1.0 / area;
+    const double stepOfA = (b.y - c.y) * perArea;
+    const double stepOfB = (c.y - a.y) * perArea;
     for (int y = y0; y <= y1; ++y) {
-        for (int x = x0; x <= x1; ++x) {
-            const double wa = ((b.x - x) * (c.y - y) - (b.y - y) * (c.x - x)) / area;
-            const double wb = ((c.x - x) * (a.y - y) - (c.y - y) * (a.x - x)) / area;
+        double wa = ((b.x - x0) * (c.y - y) - (b.y - y) * (c.x - x0)) * perArea;
+        double wb = ((c.x - x0) * (a.y - y) - (c.y - y) * (a.x - x0)) * perArea;
+        const std::size_t row = static_cast<std::size_t>(y - top_) * width_;
+        for (int x = x0; x <= x1; ++x, wa += stepOfA, wb += stepOfB) {
             const double wc = 1.0 - wa - wb;
             if (wa >= 0.0 && wb >= 0.0 && wc >= 0.0) {
-                paint(static_cast<std::size_t>(y - top_) * width_ + (x - left_),
-                      static_cast<float>(wa), static_cast<float>(wb), static_cast<float>(wc));
+                paint(row + static_cast<std::size_t>(x - left_), static_cast<float>(wa),
+                      static_cast<float>(wb), static_cast<float>(wc));
             }
         }
     }

@@ -186,9 +186,11 @@ std::function<Vector(const Pose&)> pointFrom(const std::string& name, bool leadI
     return [l = *landmark](const Pose& pose) { return pose.at(l); };
 }
 
-Signal signalFrom(const json& expression, bool leadIsOffSide) {
+namespace {
+
+/// Angles, degrees; nothing for another kind.
+Signal angleFrom(const json& expression, bool leadIsOffSide) {
     const std::string kind = expression.at("kind");
-    const bool metres = expression.value("unit", "") == "m";
     const auto point = [&](std::size_t i) {
         return pointFrom(expression.at("of").at(i), leadIsOffSide);
     };
@@ -259,6 +261,19 @@ Signal signalFrom(const json& expression, bool leadIsOffSide) {
             return 90.0 + std::remainder(turned, 360.0);
         };
     }
+    return {};
+}
+
+/// Lengths, their ratios and speeds; nothing for another kind.
+Signal lengthFrom(const json& expression, bool leadIsOffSide) {
+    const std::string kind = expression.at("kind");
+    const bool metres = expression.value("unit", "") == "m";
+    const auto point = [&](std::size_t i) {
+        return pointFrom(expression.at("of").at(i), leadIsOffSide);
+    };
+    const auto direction = [&](std::size_t i) {
+        return directionFrom(expression.at("of").at(i), leadIsOffSide);
+    };
     if (kind == "distance") {
         return [a = point(0), b = point(1), metres](const Moving& motion, double time) {
             const Pose pose = motion.rightHandedPose(time);
@@ -302,6 +317,18 @@ Signal signalFrom(const json& expression, bool leadIsOffSide) {
             return 100.0 * (centreOfMass(pose) - trail(pose)).dot(base) / base.squaredNorm();
         };
     }
+    return {};
+}
+
+} // namespace
+
+Signal signalFrom(const json& expression, bool leadIsOffSide) {
+    for (const auto& from : {angleFrom, lengthFrom}) {
+        if (Signal signal = from(expression, leadIsOffSide)) {
+            return signal;
+        }
+    }
+    const std::string kind = expression.at("kind");
     if (kind == "difference") {
         return sum(signalFrom(expression.at("of").at(0), leadIsOffSide),
                    signalFrom(expression.at("of").at(1), leadIsOffSide), -1.0);

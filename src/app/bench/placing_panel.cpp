@@ -66,6 +66,23 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
     ask_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     column->addWidget(ask_);
 
+    addList(*column);
+    addButtons(*column);
+    showProposing(std::nullopt);
+    connect(&search_, &desk::LandmarkSearch::progress, this, &PlacingPanel::showProposing);
+
+    connect(&open_, &desk::OpenClip::opened, this,
+            [this] { setPosition(open_.pack().positions.front().id); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] {
+        if (!onPositionFrame()) {
+            selected_.reset();
+        }
+        refresh();
+    });
+}
+
+void PlacingPanel::addList(QVBoxLayout& column) {
     auto* middle = new QHBoxLayout;
     loupe_ = new Loupe(open_);
     middle->addWidget(loupe_, 0, Qt::AlignTop);
@@ -76,7 +93,7 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
     list_->setFixedHeight(loupe_->height());
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     middle->addWidget(list_, 1);
-    column->addLayout(middle);
+    column.addLayout(middle);
     connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         const auto landmark = static_cast<model::Landmark>(item->data(Qt::UserRole).toInt());
         const auto frame = positionFrame();
@@ -90,7 +107,9 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
             select(std::nullopt);
         }
     });
+}
 
+void PlacingPanel::addButtons(QVBoxLayout& column) {
     auto* buttons = new QGridLayout;
     buttons->setSpacing(4);
     const auto button = [&](const char* name, const QString& text, const QString& tip, int row,
@@ -134,19 +153,7 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
                        &PlacingPanel::askForPlayerFromHere);
     follow_ = button("followPlaced", keyed(tr("Follow"), words::Action::follow), {}, 2, 3,
                      &PlacingPanel::followPlaced);
-    column->addLayout(buttons);
-    showProposing(std::nullopt);
-    connect(&search_, &desk::LandmarkSearch::progress, this, &PlacingPanel::showProposing);
-
-    connect(&open_, &desk::OpenClip::opened, this,
-            [this] { setPosition(open_.pack().positions.front().id); });
-    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
-    connect(&open_, &desk::OpenClip::frameChanged, this, [this] {
-        if (!onPositionFrame()) {
-            selected_.reset();
-        }
-        refresh();
-    });
+    column.addLayout(buttons);
 }
 
 std::optional<int> PlacingPanel::positionFrame() const {

@@ -14,6 +14,7 @@
 class QLabel;
 class QListWidget;
 class QPushButton;
+class QVBoxLayout;
 
 namespace kestrel::app {
 
@@ -74,6 +75,8 @@ class PlacingPanel : public QWidget {
     void positionWanted(const QString& id);
 
   private:
+    void addList(QVBoxLayout& column);
+    void addButtons(QVBoxLayout& column);
     void refresh();
     /// The point of a landmark at the position; null when there is none.
     [[nodiscard]] const model::LandmarkPoint* pointOf(model::Landmark landmark) const;

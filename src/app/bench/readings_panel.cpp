@@ -72,31 +72,7 @@ ReadingsPanel::ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::Rep
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
-    auto* top = new QHBoxLayout;
-    auto* heading = new QLabel(tr("Readings"));
-    heading->setProperty("role", "heading");
-    top->addWidget(heading);
-    top->addStretch();
-    schools_ = new QPushButton(tr("Schools…"));
-    schools_->setObjectName("schoolsButton");
-    schools_->setFocusPolicy(Qt::NoFocus);
-    schools_->setToolTip(tr("What coaches answer differently, and what that changes here"));
-    connect(schools_, &QPushButton::clicked, this, &ReadingsPanel::askForSchools);
-    top->addWidget(schools_);
-    curves_ = new QPushButton(tr("Curves"));
-    curves_->setObjectName("curvesButton");
-    curves_->setCheckable(true);
-    curves_->setFocusPolicy(Qt::NoFocus);
-    curves_->setToolTip(tr("How fast each part moves, and how a reading runs through the film (%1)")
-                            .arg(words::keyName(words::Action::curves)));
-    connect(curves_, &QPushButton::toggled, this, &ReadingsPanel::curvesWanted);
-    top->addWidget(curves_);
-    all_ = new QCheckBox(tr("all positions"));
-    all_->setObjectName("allReadings");
-    all_->setFocusPolicy(Qt::NoFocus);
-    top->addWidget(all_);
-    column->addLayout(top);
-
+    addTop(*column);
     auto* editionRow = new QHBoxLayout;
     edition_ = new QLabel;
     edition_->setObjectName("packEdition");
@@ -109,33 +85,7 @@ ReadingsPanel::ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::Rep
     editionRow->addWidget(judgeAnew_);
     column->addLayout(editionRow);
 
-    tree_ = new QTreeWidget;
-    tree_->setObjectName("readings");
-    tree_->setAccessibleName(tr("Readings"));
-    tree_->setRootIsDecorated(false);
-    tree_->setUniformRowHeights(false);
-    tree_->setTextElideMode(Qt::ElideRight);
-    tree_->setFocusPolicy(Qt::NoFocus);
-    tree_->setHeaderLabels({tr("Measure and what is good"), tr("Reading"), tr("Verdict")});
-    tree_->header()->setSectionResizeMode(measureColumn, QHeaderView::Stretch);
-    for (const int c : {valueColumn, verdictColumn}) {
-        tree_->header()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
-    }
-    tree_->header()->setStretchLastSection(false);
-    column->addWidget(tree_, 1);
-
-    how_ = new QLabel;
-    how_->setObjectName("howMade");
-    how_->setWordWrap(true);
-    how_->setTextFormat(Qt::RichText);
-    how_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    howArea_ = new QScrollArea;
-    howArea_->setWidget(how_);
-    howArea_->setWidgetResizable(true);
-    howArea_->setFrameShape(QFrame::NoFrame);
-    howArea_->setFocusPolicy(Qt::NoFocus);
-    column->addWidget(howArea_);
-
+    addReadings(*column);
     depth_ = new QPushButton;
     depth_->setObjectName("swapDepth");
     depth_->setFocusPolicy(Qt::NoFocus);
@@ -164,6 +114,62 @@ ReadingsPanel::ReadingsPanel(desk::Shelf& shelf, desk::OpenClip& open, desk::Rep
         setPosition(open_.pack().positions.front().id);
     });
     connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+}
+
+void ReadingsPanel::addTop(QVBoxLayout& column) {
+    auto* top = new QHBoxLayout;
+    auto* heading = new QLabel(tr("Readings"));
+    heading->setProperty("role", "heading");
+    top->addWidget(heading);
+    top->addStretch();
+    schools_ = new QPushButton(tr("Schools…"));
+    schools_->setObjectName("schoolsButton");
+    schools_->setFocusPolicy(Qt::NoFocus);
+    schools_->setToolTip(tr("What coaches answer differently, and what that changes here"));
+    connect(schools_, &QPushButton::clicked, this, &ReadingsPanel::askForSchools);
+    top->addWidget(schools_);
+    curves_ = new QPushButton(tr("Curves"));
+    curves_->setObjectName("curvesButton");
+    curves_->setCheckable(true);
+    curves_->setFocusPolicy(Qt::NoFocus);
+    curves_->setToolTip(tr("How fast each part moves, and how a reading runs through the film (%1)")
+                            .arg(words::keyName(words::Action::curves)));
+    connect(curves_, &QPushButton::toggled, this, &ReadingsPanel::curvesWanted);
+    top->addWidget(curves_);
+    all_ = new QCheckBox(tr("all positions"));
+    all_->setObjectName("allReadings");
+    all_->setFocusPolicy(Qt::NoFocus);
+    top->addWidget(all_);
+    column.addLayout(top);
+}
+
+void ReadingsPanel::addReadings(QVBoxLayout& column) {
+    tree_ = new QTreeWidget;
+    tree_->setObjectName("readings");
+    tree_->setAccessibleName(tr("Readings"));
+    tree_->setRootIsDecorated(false);
+    tree_->setUniformRowHeights(false);
+    tree_->setTextElideMode(Qt::ElideRight);
+    tree_->setFocusPolicy(Qt::NoFocus);
+    tree_->setHeaderLabels({tr("Measure and what is good"), tr("Reading"), tr("Verdict")});
+    tree_->header()->setSectionResizeMode(measureColumn, QHeaderView::Stretch);
+    for (const int c : {valueColumn, verdictColumn}) {
+        tree_->header()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
+    }
+    tree_->header()->setStretchLastSection(false);
+    column.addWidget(tree_, 1);
+
+    how_ = new QLabel;
+    how_->setObjectName("howMade");
+    how_->setWordWrap(true);
+    how_->setTextFormat(Qt::RichText);
+    how_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    howArea_ = new QScrollArea;
+    howArea_->setWidget(how_);
+    howArea_->setWidgetResizable(true);
+    howArea_->setFrameShape(QFrame::NoFrame);
+    howArea_->setFocusPolicy(Qt::NoFocus);
+    column.addWidget(howArea_);
 }
 
 void ReadingsPanel::answer(model::Seen seen) {

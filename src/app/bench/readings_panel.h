@@ -48,6 +48,8 @@ class ReadingsPanel : public QWidget {
     void shown(const std::vector<kestrel::model::Reading>& readings);
 
   private:
+    void addReadings(QVBoxLayout& column);
+    void addTop(QVBoxLayout& column);
     void refresh();
     void rebuildObservations();
     [[nodiscard]] QWidget* makeCount(const technique::Measure& measure);

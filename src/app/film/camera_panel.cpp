@@ -95,6 +95,17 @@ CameraPanel::CameraPanel(const records::Library& library, desk::Problems& proble
     column->addWidget(makeRate());
     column->addWidget(makeViews());
 
+    addFilmed(*column);
+    column->addWidget(makeSpeeds());
+    addSecondView(*column);
+    column->addStretch();
+
+    connect(&open_, &desk::OpenClip::opened, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
+    connect(&open_, &desk::OpenClip::frameChanged, this, [this] { refreshSpeeds(); });
+}
+
+void CameraPanel::addFilmed(QVBoxLayout& column) {
     auto* small = new QFormLayout;
     filmed_ = new QDateEdit;
     filmed_->setObjectName("filmed");
@@ -102,7 +113,7 @@ CameraPanel::CameraPanel(const records::Library& library, desk::Problems& proble
     filmed_->setCalendarPopup(true);
     filmed_->setDisplayFormat("d MMM yyyy");
     small->addRow(tr("Filmed on"), filmed_);
-    column->addLayout(small);
+    column.addLayout(small);
     connect(filmed_, &QDateEdit::dateChanged, this, [this](QDate day) {
         if (!filling_ && open_.hasClip()) {
             model::Clip clip = open_.clip();
@@ -114,32 +125,34 @@ CameraPanel::CameraPanel(const records::Library& library, desk::Problems& proble
     fields_->setObjectName("asFields");
     fields_->setToolTip(tr("This film is interlaced: each frame holds two half pictures taken one "
                            "after the other. Read apart, they show twice as many moments."));
-    column->addWidget(fields_);
+    column.addWidget(fields_);
     connect(fields_, &QCheckBox::clicked, this, [this](bool on) { clipEdits_.setAsFields(on); });
     steadied_ = new QCheckBox(tr("measure paths against the background"));
     steadied_->setObjectName("steadied");
-    column->addWidget(steadied_);
+    column.addWidget(steadied_);
     connect(steadied_, &QCheckBox::clicked, this, [this](bool on) {
         model::Clip clip = open_.clip();
         clip.steadied = on;
         clipEdits_.setClip(clip, on ? tr("Take the camera's movement out")
                                     : tr("Leave the camera's movement in"));
     });
-    column->addWidget(makeSpeeds());
-    column->addWidget(heading(tr("Filmed twice at the same time?")));
+}
+
+void CameraPanel::addSecondView(QVBoxLayout& column) {
+    column.addWidget(heading(tr("Filmed twice at the same time?")));
     second_ = new QComboBox;
     second_->setObjectName("secondView");
     second_->setAccessibleName(tr("The other film of this motion"));
-    column->addWidget(second_);
+    column.addWidget(second_);
     secondState_ = new QLabel;
     secondState_->setObjectName("secondViewState");
     secondState_->setWordWrap(true);
-    column->addWidget(secondState_);
+    column.addWidget(secondState_);
     secondSound_ = new QPushButton;
     secondSound_->setObjectName("secondSound");
     secondSound_->setToolTip(tr("Which pictures of the two films show the same instant: as the key "
                                 "positions say that both have, or as both microphones heard it"));
-    column->addWidget(secondSound_);
+    column.addWidget(secondSound_);
     connect(secondSound_, &QPushButton::clicked, this, [this] {
         if (library_.syncOffset(open_.clip().id)) {
             clipEdits_.setSyncOffset(std::nullopt);
@@ -153,11 +166,6 @@ CameraPanel::CameraPanel(const records::Library& library, desk::Problems& proble
         const auto id = second_->currentData().toLongLong();
         clipEdits_.setSecondView(id == 0 ? std::nullopt : std::optional(model::ClipId(id)));
     });
-    column->addStretch();
-
-    connect(&open_, &desk::OpenClip::opened, this, [this] { refresh(); });
-    connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
-    connect(&open_, &desk::OpenClip::frameChanged, this, [this] { refreshSpeeds(); });
 }
 
 QWidget* CameraPanel::makeRate() {

@@ -17,6 +17,7 @@ class QDoubleSpinBox;
 class QLabel;
 class QListWidget;
 class QPushButton;
+class QVBoxLayout;
 
 namespace kestrel::app {
 
@@ -33,6 +34,8 @@ class CameraPanel : public QWidget {
     void showEvent(QShowEvent* event) override;
 
   private:
+    void addSecondView(QVBoxLayout& column);
+    void addFilmed(QVBoxLayout& column);
     QWidget* makeRate();
     QWidget* makeViews();
     QWidget* makeSpeeds();

@@ -96,6 +96,13 @@ GroundPanel::GroundPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, Stage
     buttons->addWidget(clear_);
     column->addLayout(buttons);
 
+    addResults(*column);
+    column->addStretch();
+
+    listen();
+}
+
+void GroundPanel::addResults(QVBoxLayout& column) {
     edge_ = new QPushButton(tr("Mark a straight edge for the lens"));
     edge_->setObjectName("groundEdge");
     edge_->setCheckable(true);
@@ -109,17 +116,17 @@ GroundPanel::GroundPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, Stage
         }
         refresh();
     });
-    column->addWidget(edge_);
+    column.addWidget(edge_);
 
     result_ = new QLabel;
     result_->setObjectName("groundResult");
     result_->setWordWrap(true);
-    column->addWidget(result_);
+    column.addWidget(result_);
     grid_ = new QCheckBox(tr("show a grid of one metre and the horizon"));
     grid_->setObjectName("groundGrid");
     grid_->setChecked(true);
     connect(grid_, &QCheckBox::toggled, this, [this] { refreshStage(); });
-    column->addWidget(grid_);
+    column.addWidget(grid_);
     measure_ = new QPushButton(tr("Measure over the ground"));
     measure_->setObjectName("groundMeasure");
     measure_->setCheckable(true);
@@ -131,13 +138,14 @@ GroundPanel::GroundPanel(desk::OpenClip& open, desk::ClipEdits& clipEdits, Stage
         }
         refresh();
     });
-    column->addWidget(measure_);
+    column.addWidget(measure_);
     measured_ = new QLabel;
     measured_->setObjectName("groundMeasured");
     measured_->setWordWrap(true);
-    column->addWidget(measured_);
-    column->addStretch();
+    column.addWidget(measured_);
+}
 
+void GroundPanel::listen() {
     connect(&stage_, &Stage::clicked, this, [this](QPointF at) {
         if (marking_) {
             clicked(at);
@@ -440,54 +448,58 @@ void GroundPanel::refresh() {
          std::initializer_list<QWidget*>{plan_, skip_, edge_, grid_, measure_, measured_}) {
         w->setVisible(known.has_value() && !isLength()); // they are about the ground
     }
-    const bool found = open_.circumstances().ground.has_value();
     if (known) {
-        std::set<std::string> marked;
-        for (const auto& [id, px] : ground->points) {
-            marked.insert(id);
-        }
-        const std::string next = nextPoint();
-        plan_->show(*known, marked, next);
-        const auto point = std::find_if(known->points.begin(), known->points.end(),
-                                        [&](const auto& p) { return p.id == next; });
-        if (edge_->isChecked()) {
-            asked_->setText(
-                edgeBegun_ ? tr("Click along the same edge, then press the button again.")
-                           : tr("Click along an edge that is straight on the field, in five places "
-                                "or so over its whole length."));
-        } else if (measure_->isChecked()) {
-            asked_->setText(ends_.size() == 1 ? tr("Click the other spot on the ground.")
-                                              : tr("Click two spots on the ground."));
-        } else if (point == known->points.end()) {
-            asked_->setText(isLength() ? tr("Both ends are marked. Mark anew to change them.")
-                                       : tr("All points are marked or passed over. Press one on "
-                                            "the plan to mark it anew."));
-        } else {
-            asked_->setText(tr("Click %1, the %2.")
-                                .arg(std::distance(known->points.begin(), point) + 1)
-                                .arg(text(point->name)));
-        }
-        skip_->setEnabled(point != known->points.end() && !measure_->isChecked() &&
-                          !edge_->isChecked());
-        clear_->setEnabled(!marked.empty() || !ground->straightEdges.empty());
-        result_->setText(resultText());
-        grid_->setEnabled(found);
-        measure_->setEnabled(found);
-        if (!found && measure_->isChecked()) {
-            measure_->setChecked(false);
-        }
-        measured_->clear();
-        if (found && ends_.size() == 2) {
-            const auto length =
-                technique::lengthOnGround(*open_.circumstances().ground, ends_[0], ends_[1]);
-            measured_->setText(
-                length ? tr("%1 ± %2 m over the ground")
-                             .arg(length->metres, 0, 'f', 2)
-                             .arg(std::max(0.01, model::coverage95 * length->sd), 0, 'f', 2)
-                       : tr("One of the two spots is not on the ground."));
-        }
+        showMarks(*known);
     }
     refreshStage();
+}
+
+void GroundPanel::showMarks(const technique::GroundPlace& known) {
+    const model::GroundMarks& marks = *open_.clip().ground;
+    const bool found = open_.circumstances().ground.has_value();
+    std::set<std::string> marked;
+    for (const auto& [id, px] : marks.points) {
+        marked.insert(id);
+    }
+    const std::string next = nextPoint();
+    plan_->show(known, marked, next);
+    const auto point = std::find_if(known.points.begin(), known.points.end(),
+                                    [&](const auto& p) { return p.id == next; });
+    if (edge_->isChecked()) {
+        asked_->setText(
+            edgeBegun_ ? tr("Click along the same edge, then press the button again.")
+                       : tr("Click along an edge that is straight on the field, in five places "
+                            "or so over its whole length."));
+    } else if (measure_->isChecked()) {
+        asked_->setText(ends_.size() == 1 ? tr("Click the other spot on the ground.")
+                                          : tr("Click two spots on the ground."));
+    } else if (point == known.points.end()) {
+        asked_->setText(isLength() ? tr("Both ends are marked. Mark anew to change them.")
+                                   : tr("All points are marked or passed over. Press one on "
+                                        "the plan to mark it anew."));
+    } else {
+        asked_->setText(tr("Click %1, the %2.")
+                            .arg(std::distance(known.points.begin(), point) + 1)
+                            .arg(text(point->name)));
+    }
+    skip_->setEnabled(point != known.points.end() && !measure_->isChecked() && !edge_->isChecked());
+    clear_->setEnabled(!marked.empty() || !marks.straightEdges.empty());
+    result_->setText(resultText());
+    grid_->setEnabled(found);
+    measure_->setEnabled(found);
+    if (!found && measure_->isChecked()) {
+        measure_->setChecked(false);
+    }
+    measured_->clear();
+    if (found && ends_.size() == 2) {
+        const auto length =
+            technique::lengthOnGround(*open_.circumstances().ground, ends_[0], ends_[1]);
+        measured_->setText(length
+                               ? tr("%1 ± %2 m over the ground")
+                                     .arg(length->metres, 0, 'f', 2)
+                                     .arg(std::max(0.01, model::coverage95 * length->sd), 0, 'f', 2)
+                               : tr("One of the two spots is not on the ground."));
+    }
 }
 
 void GroundPanel::refreshStage() {

@@ -16,6 +16,7 @@ class QDoubleSpinBox;
 class QFormLayout;
 class QLabel;
 class QPushButton;
+class QVBoxLayout;
 
 namespace kestrel::app {
 
@@ -36,6 +37,8 @@ class GroundPanel : public QWidget {
 
   private:
     QWidget* makeSizes();
+    void addResults(QVBoxLayout& column);
+    void listen();
     void choosePlace();
     void saySizes();
     void clicked(QPointF picture);
@@ -45,6 +48,8 @@ class GroundPanel : public QWidget {
     [[nodiscard]] model::Point2 toMarksPicture(model::Point2 px) const;
     [[nodiscard]] model::Point2 fromMarksPicture(model::Point2 px) const;
     void refresh();
+    /// What is marked of `known`, what is asked for next and what follows.
+    void showMarks(const technique::GroundPlace& known);
     void refreshStage();
     [[nodiscard]] std::optional<technique::GroundPlace> place() const;
     /// The next point that is neither marked nor passed over.

@@ -41,13 +41,10 @@ RepeatsChart::RepeatsChart(QWidget* parent) : QChartView(parent) {
     chart()->setBackgroundBrush(QColor(0xFF, 0xFB, 0xF2));
 }
 
-void RepeatsChart::setCurves(const technique::Pack& pack, const technique::Measure& measure,
-                             const coaching::NormalisedCurves& curves) {
-    chart()->removeAllSeries();
-    for (QAbstractAxis* axis : chart()->axes()) {
-        chart()->removeAxis(axis);
-        delete axis;
-    }
+namespace {
+
+/// The time scale with the names of the positions.
+QCategoryAxis* positionAxis(const technique::Pack& pack, const coaching::NormalisedCurves& curves) {
     auto* across = new QCategoryAxis;
     across->setRange(0.0, 100.0);
     across->setLabelsPosition(QCategoryAxis::AxisLabelsPositionOnValue);
@@ -64,6 +61,19 @@ void RepeatsChart::setCurves(const technique::Pack& pack, const technique::Measu
             last = mark.place;
         }
     }
+    return across;
+}
+
+} // namespace
+
+void RepeatsChart::setCurves(const technique::Pack& pack, const technique::Measure& measure,
+                             const coaching::NormalisedCurves& curves) {
+    chart()->removeAllSeries();
+    for (QAbstractAxis* axis : chart()->axes()) {
+        chart()->removeAxis(axis);
+        delete axis;
+    }
+    auto* across = positionAxis(pack, curves);
     auto* up = new QValueAxis;
     up->setTitleText(QString::fromUtf8(name(measure.unit).data()));
     up->setLabelFormat(measure.unit == model::Unit::degrees ? "%.0f" : "%.2f");

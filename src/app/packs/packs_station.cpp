@@ -85,48 +85,8 @@ PacksStation::PacksStation(desk::Desk& desk, QWidget* parent) : QWidget(parent),
     shipped_ = button("backToShipped", tr("Back to shipped"), QString());
     row->addLayout(left);
 
-    auto* right = new QVBoxLayout;
-    pages_ = new QTabWidget;
-    pages_->setObjectName("packPages");
-    pages_->setDocumentMode(true);
-    reader_ = new PackReader(desk_.shelf);
-    pages_->insertTab(read, reader_, tr("Read"));
-    auto* changing = new QWidget;
-    auto* column = new QVBoxLayout(changing);
-    column->setContentsMargins(0, 6, 0, 0);
-    editor_ = new DocumentEditor;
-    editor_->setFirst({"positions", "measures", "observations", "faults", "cautions", "schools",
-                       "sequence", "variants", "shots", "filming"});
-    editor_->setSuggestions([this](const Pointer& field) { return suggestions(field); });
-    column->addWidget(editor_, 1);
-    live_ = new QLabel;
-    live_->setObjectName("liveCheck");
-    live_->setWordWrap(true);
-    column->addWidget(live_);
-    problem_ = new QLabel;
-    problem_->setObjectName("packProblem");
-    problem_->setWordWrap(true);
-    drop_ = new QPushButton(tr("Drop the change"));
-    drop_->setObjectName("dropChange");
-    auto* bad = new QHBoxLayout;
-    bad->addWidget(problem_, 1);
-    bad->addWidget(drop_);
-    column->addLayout(bad);
-    pages_->insertTab(change, changing, tr("Change"));
-    right->addWidget(pages_, 1);
-    row->addLayout(right, 1);
-
-    connect(list_, &QListWidget::currentItemChanged, this, [this] {
-        draft_.reset();
-        showPack();
-    });
-    connect(editor_, &DocumentEditor::edited, this, &PacksStation::take);
-    connect(editor_, &DocumentEditor::chosenChanged, this, [this] { showLive(); });
-    connect(drop_, &QPushButton::clicked, this, [this] {
-        draft_.reset();
-        shown_.clear();
-        showPack();
-    });
+    addPages(*row);
+    listen();
     connect(copy_, &QPushButton::clicked, this, [this] {
         const QString name = QInputDialog::getText(
             this, tr("A technique of your own"), tr("What do you call it?"), QLineEdit::Normal,
@@ -160,6 +120,53 @@ PacksStation::PacksStation(desk::Desk& desk, QWidget* parent) : QWidget(parent),
         }
     });
     listPacks();
+}
+
+void PacksStation::addPages(QHBoxLayout& row) {
+    auto* right = new QVBoxLayout;
+    pages_ = new QTabWidget;
+    pages_->setObjectName("packPages");
+    pages_->setDocumentMode(true);
+    reader_ = new PackReader(desk_.shelf);
+    pages_->insertTab(read, reader_, tr("Read"));
+    auto* changing = new QWidget;
+    auto* column = new QVBoxLayout(changing);
+    column->setContentsMargins(0, 6, 0, 0);
+    editor_ = new DocumentEditor;
+    editor_->setFirst({"positions", "measures", "observations", "faults", "cautions", "schools",
+                       "sequence", "variants", "shots", "filming"});
+    editor_->setSuggestions([this](const Pointer& field) { return suggestions(field); });
+    column->addWidget(editor_, 1);
+    live_ = new QLabel;
+    live_->setObjectName("liveCheck");
+    live_->setWordWrap(true);
+    column->addWidget(live_);
+    problem_ = new QLabel;
+    problem_->setObjectName("packProblem");
+    problem_->setWordWrap(true);
+    drop_ = new QPushButton(tr("Drop the change"));
+    drop_->setObjectName("dropChange");
+    auto* bad = new QHBoxLayout;
+    bad->addWidget(problem_, 1);
+    bad->addWidget(drop_);
+    column->addLayout(bad);
+    pages_->insertTab(change, changing, tr("Change"));
+    right->addWidget(pages_, 1);
+    row.addLayout(right, 1);
+}
+
+void PacksStation::listen() {
+    connect(list_, &QListWidget::currentItemChanged, this, [this] {
+        draft_.reset();
+        showPack();
+    });
+    connect(editor_, &DocumentEditor::edited, this, &PacksStation::take);
+    connect(editor_, &DocumentEditor::chosenChanged, this, [this] { showLive(); });
+    connect(drop_, &QPushButton::clicked, this, [this] {
+        draft_.reset();
+        shown_.clear();
+        showPack();
+    });
 }
 
 void PacksStation::showEvent(QShowEvent* event) {

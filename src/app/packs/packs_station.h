@@ -8,6 +8,7 @@
 #include <optional>
 #include <string>
 
+class QHBoxLayout;
 class QLabel;
 class QListWidget;
 class QPushButton;
@@ -42,6 +43,8 @@ class PacksStation : public QWidget {
     void showEvent(QShowEvent* event) override;
 
   private:
+    void addPages(QHBoxLayout& row);
+    void listen();
     void listPacks();
     void showPack();
     void take(const technique::Document& document, const QString& what);

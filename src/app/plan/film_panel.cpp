@@ -193,6 +193,11 @@ QWidget* FilmPanel::makeFields() {
     add(tr("Voice"), voice, "stepVoice");
     grid->setRowStretch(line, 1);
 
+    listenToFields();
+    return box;
+}
+
+void FilmPanel::listenToFields() {
     connect(caption_, &QPlainTextEdit::textChanged, this, [this] {
         if (!filling_) {
             captionRow_ = row();
@@ -227,7 +232,6 @@ QWidget* FilmPanel::makeFields() {
     connect(bringVoice_, &QPushButton::clicked, this, [this] { importVoice(); });
     connect(noVoice_, &QPushButton::clicked, this,
             [this] { change(tr("Take the voice away"), [](ScriptStep& s) { s.voice.clear(); }); });
-    return box;
 }
 
 QWidget* FilmPanel::makeBottom() {

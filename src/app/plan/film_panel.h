@@ -57,6 +57,7 @@ class FilmPanel : public QWidget {
   private:
     QWidget* makeSteps();
     QWidget* makeFields();
+    void listenToFields();
     QWidget* makeBottom();
     void propose();
     void endExport(const QString& how);

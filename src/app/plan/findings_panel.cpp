@@ -188,6 +188,11 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
         column->addWidget(picture);
     }
 
+    column->addLayout(makeFaultButtons(fault));
+    return card;
+}
+
+QLayout* FindingsPanel::makeFaultButtons(const model::Fault& fault) {
     const std::string id = fault.faultId;
     auto* buttons = new QHBoxLayout;
     const auto& reps = visit_.review().repsOf;
@@ -232,8 +237,7 @@ QWidget* FindingsPanel::faultCard(const model::Fault& fault, bool claimed) {
         buttons->addWidget(dismiss);
     }
     buttons->addStretch();
-    column->addLayout(buttons);
-    return card;
+    return buttons;
 }
 
 void FindingsPanel::refreshFindings() {

@@ -8,6 +8,7 @@
 
 class QComboBox;
 class QLabel;
+class QLayout;
 class QVBoxLayout;
 
 namespace kestrel::app {
@@ -34,6 +35,7 @@ class FindingsPanel : public QWidget {
     void refreshDismissed();
     void refreshAddable();
     QWidget* faultCard(const model::Fault& fault, bool claimed);
+    QLayout* makeFaultButtons(const model::Fault& fault);
     [[nodiscard]] QString faultText(const model::Fault& fault) const;
     [[nodiscard]] QString nameOf(const std::string& faultId) const;
     /// Changes the coach's word on a fault.

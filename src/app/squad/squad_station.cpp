@@ -72,6 +72,31 @@ SquadStation::SquadStation(desk::Desk& desk, QWidget* parent) : QWidget(parent),
     left->addWidget(prepare_);
     row->addLayout(left);
 
+    row->addLayout(makePlayer(), 1);
+
+    connect(add, &QPushButton::clicked, this, [this] { editPlayer(true); });
+    connect(edit_, &QPushButton::clicked, this, [this] { editPlayer(false); });
+    connect(bringIn_, &QPushButton::clicked, this, &SquadStation::bringIn);
+    connect(prepare_, &QPushButton::clicked, this, [this] {
+        desk_.preparer.isPreparing() ? desk_.preparer.stop() : desk_.preparer.start();
+    });
+    connect(&desk_.preparer, &desk::ClipPreparer::progress, this, &SquadStation::showPreparing);
+    connect(players_, &QListWidget::currentRowChanged, this, [this] { refreshClips(); });
+    connect(&desk_.edits, &desk::EditStack::recordsChanged, this, [this] { refreshPlayers(); });
+    connect(&desk_.open, &desk::OpenClip::opened, this,
+            [this] { choosePlayer(desk_.open.player().id); });
+    const auto refreshWhenSeen = [this] {
+        stale_ = true; // judged anew when looked at, not with every nudge of a landmark
+        if (isVisible()) {
+            refreshClips();
+        }
+    };
+    connect(&desk_.open, &desk::OpenClip::marksChanged, this, refreshWhenSeen);
+    connect(&desk_.films, &desk::FilmIndices::more, this, refreshWhenSeen);
+    refreshPlayers();
+}
+
+QLayout* SquadStation::makePlayer() {
     auto* right = new QVBoxLayout;
     auto* top = new QHBoxLayout;
     heading_ = new QLabel;
@@ -99,28 +124,7 @@ SquadStation::SquadStation(desk::Desk& desk, QWidget* parent) : QWidget(parent),
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     right->addWidget(scroll, 1);
-    row->addLayout(right, 1);
-
-    connect(add, &QPushButton::clicked, this, [this] { editPlayer(true); });
-    connect(edit_, &QPushButton::clicked, this, [this] { editPlayer(false); });
-    connect(bringIn_, &QPushButton::clicked, this, &SquadStation::bringIn);
-    connect(prepare_, &QPushButton::clicked, this, [this] {
-        desk_.preparer.isPreparing() ? desk_.preparer.stop() : desk_.preparer.start();
-    });
-    connect(&desk_.preparer, &desk::ClipPreparer::progress, this, &SquadStation::showPreparing);
-    connect(players_, &QListWidget::currentRowChanged, this, [this] { refreshClips(); });
-    connect(&desk_.edits, &desk::EditStack::recordsChanged, this, [this] { refreshPlayers(); });
-    connect(&desk_.open, &desk::OpenClip::opened, this,
-            [this] { choosePlayer(desk_.open.player().id); });
-    const auto refreshWhenSeen = [this] {
-        stale_ = true; // judged anew when looked at, not with every nudge of a landmark
-        if (isVisible()) {
-            refreshClips();
-        }
-    };
-    connect(&desk_.open, &desk::OpenClip::marksChanged, this, refreshWhenSeen);
-    connect(&desk_.films, &desk::FilmIndices::more, this, refreshWhenSeen);
-    refreshPlayers();
+    return right;
 }
 
 void SquadStation::showEvent(QShowEvent* event) {

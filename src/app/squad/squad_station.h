@@ -5,6 +5,7 @@
 #include <QWidget>
 
 class QLabel;
+class QLayout;
 class QListWidget;
 class QPushButton;
 class QVBoxLayout;
@@ -28,6 +29,8 @@ class SquadStation : public QWidget {
     void showEvent(QShowEvent* event) override;
 
   private:
+    /// The chosen player with the clips.
+    QLayout* makePlayer();
     void refreshPlayers();
     void refreshClips();
     void showPreparing(const std::optional<desk::ClipPreparer::Progress>& how);
