@@ -1,4 +1,5 @@
 #include "motion/ground_camera.h"
+#include "support/coverage.h"
 #include "synth/camera.h"
 
 #include <QTest>
@@ -262,7 +263,7 @@ class TestGroundCamera : public QObject {
         qInfo("lens off by %.4f without edges, %.4f with; %d of %d inside",
               std::sqrt(without / draws), std::sqrt(with / draws), inside, draws);
         QVERIFY(with < 0.25 * without);
-        QVERIFY(10 * inside >= 9 * draws);
+        VERIFY_COVERAGE("distortion of a lens", inside, draws);
     }
 
     void refusesWhatTellsNothing() {

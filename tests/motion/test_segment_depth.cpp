@@ -1,6 +1,8 @@
 #include "motion/out_of_plane.h"
 #include "motion/segment_depth.h"
 
+#include "support/coverage.h"
+
 #include <QtTest>
 
 #include <array>
@@ -196,7 +198,7 @@ void TestSegmentDepth::ownLengthIsBetterThanTheTable() {
           std::sqrt(tableSquare / players), std::sqrt(ownSquare / players),
           100.0 * inside / players);
     QVERIFY(ownSquare < 0.5 * tableSquare);
-    QVERIFY(inside >= 0.9 * players);
+    VERIFY_COVERAGE("a limb's own length", inside, players);
 }
 
 /// A limb that always points at the camera says nothing of its length but that it is longer.

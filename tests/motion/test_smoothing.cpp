@@ -1,5 +1,7 @@
 #include "motion/smoothing_spline.h"
 
+#include "support/coverage.h"
+
 #include <QTest>
 
 #include <cmath>
@@ -116,13 +118,13 @@ class TestSmoothing : public QObject {
                 ++all;
             }
         }
-        const auto share = [&](int count) { return static_cast<double>(count) / all; };
-        for (const int count : within) {
-            QVERIFY2(share(count) > 0.90, qPrintable(QString::number(share(count))));
+        constexpr std::array names{"value", "speed", "acceleration"};
+        for (std::size_t i = 0; i < names.size(); ++i) {
+            VERIFY_COVERAGE(QString("smoothed %1, %2").arg(names[i]).arg(QTest::currentDataTag()),
+                            within[i], all);
         }
         // A swing is smoother than the curves that the deviations allow for, so they are on the
         // careful side, but not absurdly.
-        QVERIFY2(share(within[0]) < 0.985, qPrintable(QString::number(share(within[0]))));
         QVERIFY2(stated < 2.0 * 2.0 * missed,
                  qPrintable(QString("%1, %2").arg(stated).arg(missed)));
     }
@@ -193,9 +195,8 @@ class TestSmoothing : public QObject {
                 missedAsStated += std::pow(stated.points[i].rate - Swing::rate(p.time), 2);
             }
         }
-        QVERIFY2(within > 0.90 * all, qPrintable(QString("%1 of %2").arg(within).arg(all)));
-        QVERIFY2(placeWithin > 0.85 * all,
-                 qPrintable(QString("%1 of %2").arg(placeWithin).arg(all)));
+        VERIFY_COVERAGE("speed where errors are shared", within, all);
+        VERIFY_COVERAGE("place where errors are shared", placeWithin, all);
         QVERIFY2(missed < missedAsStated,
                  qPrintable(QString("%1, %2").arg(missed).arg(missedAsStated)));
     }

@@ -1,5 +1,7 @@
 #include "motion/speed_curve.h"
 
+#include "support/coverage.h"
+
 #include <QTest>
 
 #include <cmath>
@@ -87,9 +89,10 @@ class TestSpeedCurve : public QObject {
         QVERIFY(found >= draws - 1);
         const double rmsMs = 1000.0 * std::sqrt(square / found);
         QVERIFY2(rmsMs < mostMs, qPrintable(QString::number(rmsMs)));
-        QVERIFY2(within > 0.90 * found, qPrintable(QString("%1 of %2").arg(within).arg(found)));
-        QVERIFY2(speedWithin > 0.85 * found,
-                 qPrintable(QString("%1 of %2").arg(speedWithin).arg(found)));
+        VERIFY_COVERAGE(QString("time of a speed's peak, ") + QTest::currentDataTag(), within,
+                        found);
+        VERIFY_COVERAGE(QString("height of a speed's peak, ") + QTest::currentDataTag(),
+                        speedWithin, found);
     }
 
     void howLongAPeakLastsIsRead() {

@@ -1,3 +1,4 @@
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/measure_kind.h"
@@ -135,7 +136,7 @@ class TestCourse : public QObject {
                 std::abs(*after.value) > after.u95 && *after.value * wanted < 0.0 ? 1 : 0;
         }
         QVERIFY2(read >= 0.9 * draws, qPrintable(QString::number(read)));
-        QVERIFY2(within >= 0.9 * read, qPrintable(QString("%1 of %2").arg(within).arg(read)));
+        VERIFY_COVERAGE(QString("time between peaks, ") + QTest::currentDataTag(), within, read);
         QCOMPARE(claimedWrong, 0);
     }
 

@@ -1,3 +1,4 @@
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "technique/kinds/course_kinds.h"
 #include "words/words.h"
@@ -98,10 +99,9 @@ struct Agreement {
         square += std::pow(*read.value - truth, 2);
     }
     [[nodiscard]] double rms() const { return std::sqrt(square / rounds); }
-    [[nodiscard]] double inside() const { return static_cast<double>(within) / rounds; }
 };
 
-constexpr int rounds = 30;
+constexpr int rounds = 100;
 
 } // namespace
 
@@ -125,12 +125,11 @@ class TestCourseKinds : public QObject {
             CourseInput two = input(std::move(both), 0.0, 0.25);
             ratio.add(technique::extensionRatio(two), 1.5);
         }
-        qInfo("speed rms %.0f °/s, %.0f %% inside; ratio rms %.2f, %.0f %% inside", speed.rms(),
-              100.0 * speed.inside(), ratio.rms(), 100.0 * ratio.inside());
+        qInfo("speed rms %.0f °/s; ratio rms %.2f", speed.rms(), ratio.rms());
         QVERIFY(speed.rms() < 0.06 * 900.0);
-        QVERIFY(speed.inside() >= 0.9);
+        VERIFY_COVERAGE("joint opening speed", speed.within, speed.rounds);
         QVERIFY(ratio.rms() < 0.12);
-        QVERIFY(ratio.inside() >= 0.9);
+        VERIFY_COVERAGE("ratio of opening speeds", ratio.within, ratio.rounds);
     }
 
     /// A joint that closes faster than it opens is read where it opens.
@@ -171,8 +170,8 @@ class TestCourseKinds : public QObject {
         qInfo("rms %.1f and %.1f ms", after.rms(), before.rms());
         QVERIFY(after.rms() < 5.0);
         QVERIFY(before.rms() < 5.0);
-        QVERIFY(after.inside() >= 0.9);
-        QVERIFY(before.inside() >= 0.9);
+        VERIFY_COVERAGE("opening after a peak", after.within, after.rounds);
+        VERIFY_COVERAGE("peak after an opening", before.within, before.rounds);
     }
 
     /// Within 3° of the truth, and the doubt honest, whichever way the path runs.
@@ -195,9 +194,10 @@ class TestCourseKinds : public QObject {
             QVERIFY2(read.value.has_value(), words::plain(read.refusal).c_str());
             agreement.add(read, angle);
         }
-        qInfo("rms %.2f°, %.0f %% inside", agreement.rms(), 100.0 * agreement.inside());
+        qInfo("rms %.2f°", agreement.rms());
         QVERIFY(agreement.rms() < 3.0);
-        QVERIFY(agreement.inside() >= 0.9);
+        VERIFY_COVERAGE(QString("steepness of a path, ") + QTest::currentDataTag(),
+                        agreement.within, agreement.rounds);
         CourseInput still = input({placed("bat", joint, random)}, -0.0126, 0.0126);
         QVERIFY(!technique::pathAngle(still).value);
     }
@@ -220,12 +220,12 @@ class TestCourseKinds : public QObject {
                                      -0.06, 0.06);
             window.add(technique::pathAgreement(wide), agreeing);
         }
-        qInfo("difference rms %.2f°; window %.3f, rms %.3f heights, %.0f %% inside",
-              difference.rms(), agreeing, window.rms(), 100.0 * window.inside());
+        qInfo("difference rms %.2f°; window %.3f, rms %.3f heights", difference.rms(), agreeing,
+              window.rms());
         QVERIFY(difference.rms() < 3.0);
-        QVERIFY(difference.inside() >= 0.9);
+        VERIFY_COVERAGE("difference of paths", difference.within, difference.rounds);
         QVERIFY(window.rms() < 0.15 * agreeing);
-        QVERIFY(window.inside() >= 0.9);
+        VERIFY_COVERAGE("agreement of paths", window.within, window.rounds);
     }
 
     void sharesOfSpeedAddUp() {
@@ -241,9 +241,9 @@ class TestCourseKinds : public QObject {
                 input({placed("elbow", arm, random), placed("racket", racket, random)}, 0.0, 0.03);
             share.add(technique::speedShare(one), 30.0);
         }
-        qInfo("share rms %.1f %%, %.0f %% inside", share.rms(), 100.0 * share.inside());
+        qInfo("share rms %.1f %%", share.rms());
         QVERIFY(share.rms() < 4.0);
-        QVERIFY(share.inside() >= 0.9);
+        VERIFY_COVERAGE("share of speed", share.within, share.rounds);
     }
 
     void meanAccelerationIsSpeedSquaredOverTwiceTheWay() {
@@ -266,8 +266,8 @@ class TestCourseKinds : public QObject {
             QVERIFY2(read.value.has_value(), words::plain(read.refusal).c_str());
             agreement.add(read, truth);
         }
-        qInfo("rms %.2f heights/s², %.0f %% inside", agreement.rms(), 100.0 * agreement.inside());
-        QVERIFY(agreement.inside() >= 0.9);
+        qInfo("rms %.2f heights/s²", agreement.rms());
+        VERIFY_COVERAGE("mean acceleration", agreement.within, agreement.rounds);
     }
 
     /// An even push, v² = 2ad, is 100 %; half a sine of speed has sin² against 1 − cos, whose gap
@@ -297,9 +297,9 @@ class TestCourseKinds : public QObject {
             const CourseValue read = technique::evenRise(even);
             QVERIFY(read.value && *read.value > 90.0 && *read.value <= 100.0);
         }
-        qInfo("rms %.1f %%, %.0f %% inside", agreement.rms(), 100.0 * agreement.inside());
+        qInfo("rms %.1f %%", agreement.rms());
         QVERIFY(agreement.rms() < 4.0);
-        QVERIFY(agreement.inside() >= 0.9);
+        VERIFY_COVERAGE("even rise", agreement.within, agreement.rounds);
         CourseInput still = input({placed(
                                       "hand",
                                       [](double) {

@@ -1,4 +1,5 @@
 #include "model/input_error.h"
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "technique/positions/doubt.h"
 #include "technique/positions/find_positions.h"
@@ -150,7 +151,7 @@ void TestFindPositions::statedErrorsHold() {
             ++all;
         }
     }
-    QVERIFY2(inside >= 0.90 * all, qPrintable(QString("%1 of %2").arg(inside).arg(all)));
+    VERIFY_COVERAGE("key positions of a pitch", inside, all);
 }
 
 void TestFindPositions::whatTheCoachSetStaysAndLeadsTheOthers() {

@@ -1,3 +1,4 @@
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "words/words.h"
@@ -154,7 +155,16 @@ class TestOnGround : public QObject {
                                      .arg(100.0 * relative)
                                      .arg(count.within);
             qInfo("%s", qPrintable(said));
-            QVERIFY2(count.within >= 0.9 * count.read, qPrintable(said));
+            // From beside the player a foot that points along the ground to the camera is too short
+            // in the picture for a direction.
+            if (id == "plant_foot_direction" &&
+                static_cast<model::View>(view) == model::View::openSide) {
+                QCOMPARE(count.read, 0);
+                continue;
+            }
+            VERIFY_COVERAGE(
+                QString("%1 on the ground, %2").arg(id.c_str()).arg(QTest::currentDataTag()),
+                count.within, count.read);
             if (id == "plant_stride_metres") {
                 QVERIFY2(count.read == count.all, qPrintable(said));
                 QVERIFY2(100.0 * rms <= strideCm || relative <= 0.02, qPrintable(said));

@@ -1,3 +1,4 @@
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/course_kinds.h"
@@ -118,7 +119,7 @@ class TestPathHeading : public QObject {
         const double rms = std::sqrt(square / read);
         qInfo("%d read, rms %.1f°, %d inside", read, rms, inside);
         QVERIFY2(rms < 4.0, std::to_string(rms).c_str());
-        QVERIFY2(10 * inside >= 9 * read, std::to_string(inside).c_str());
+        VERIFY_COVERAGE("heading of a swing from above", inside, read);
     }
 
     void withoutGroundOrHeightItSaysWhatIsMissing() {

@@ -1,3 +1,4 @@
+#include "support/coverage.h"
 #include "support/test_films.h"
 
 #include <QTest>
@@ -193,10 +194,8 @@ void TestTruth::placingErrorIsCoveredByMonteCarlo() {
             held += std::abs(*r.value - want) <= r.u95 ? 1 : 0;
         }
     }
-    const double share = static_cast<double>(held) / all;
-    qInfo("%d readings, %.2f %% hold the truth", all, 100.0 * share);
     QVERIFY(all > 3000);
-    QVERIFY(share >= 0.95);
+    VERIFY_COVERAGE(QString("a pitch's readings, ") + QTest::currentDataTag(), held, all);
 }
 
 void TestTruth::leftHanderReadsLikeARightHander() {

@@ -1,3 +1,4 @@
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 
@@ -89,7 +90,8 @@ class TestTurnedLines : public QObject {
             qInfo("%s", qPrintable(said));
             QVERIFY2(count.read >= 0.7 * count.all, qPrintable(said));
             QVERIFY2(rms <= 8.0, qPrintable(said));
-            QVERIFY2(count.within >= 0.9 * count.read, qPrintable(said));
+            VERIFY_COVERAGE(QString("%1, %2").arg(id.c_str()).arg(QTest::currentDataTag()),
+                            count.within, count.read);
         }
     }
 

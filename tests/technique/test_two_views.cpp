@@ -1,4 +1,5 @@
 #include "motion/two_views.h"
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/placed_by_hand.h"
 #include "technique/kinds/measure_kind.h"
@@ -156,7 +157,7 @@ class TestTwoViews : public QObject {
         };
         QVERIFY(rms("plant_separation") <= 4.0);
         QVERIFY(rms("plant_pelvis_turn") <= 4.0);
-        QVERIFY2(inside >= 0.9 * read, std::to_string(inside).c_str());
+        VERIFY_COVERAGE(QString("angles of two films, ") + QTest::currentDataTag(), inside, read);
     }
 
     /// The plane of a bat's path, which one film does not tell, against that of the bones.
@@ -199,7 +200,7 @@ class TestTwoViews : public QObject {
         }
         qInfo("rms %.2f°, %d inside", std::sqrt(square), inside);
         QVERIFY2(std::sqrt(square) < 3.0, std::to_string(std::sqrt(square)).c_str());
-        QVERIFY(10 * inside >= 9 * films);
+        VERIFY_COVERAGE("plane of a swing", inside, films);
     }
 
     /// A circle laid on a plane of known tilt, with what has no plane refused.
@@ -263,7 +264,7 @@ class TestTwoViews : public QObject {
         qInfo("%d read, rms %.2f°, %d inside", read, std::sqrt(square / read), inside);
         QVERIFY(read >= 40);
         QVERIFY(std::sqrt(square / read) < 2.5);
-        QVERIFY2(10 * inside >= 9 * read, std::to_string(inside).c_str());
+        VERIFY_COVERAGE("angles of two films, heard", inside, read);
     }
 
     /// Sound needs 29 ms for ten metres.

@@ -1,4 +1,5 @@
 #include "film/film_index.h"
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/film_render.h"
 #include "synth/flight.h"
@@ -403,7 +404,7 @@ void TestEquipment::aBatPlacedOnceIsFollowed() {
             ++axes;
         }
     }
-    QVERIFY2(within > 0.9 * axes, qPrintable(QString("%1 of %2").arg(within).arg(axes)));
+    VERIFY_COVERAGE("tip of a bat", within, axes);
 }
 
 void TestEquipment::aStickIsFollowedByItsShaft() {
@@ -452,7 +453,7 @@ void TestEquipment::aStickIsFollowedByItsShaft() {
              qPrintable(said));
     QVERIFY2(quantile(errors, 0.5) < 3.0, qPrintable(said)); // of standing height
     QVERIFY2(quantile(errors, 0.95) < 10.0, qPrintable(said));
-    QVERIFY2(within > 0.9 * axes, qPrintable(said));
+    VERIFY_COVERAGE("heel of a stick", within, axes);
 }
 
 void TestEquipment::cancellingChangesNothing() {

@@ -1,5 +1,6 @@
 #include "film/rep_finder.h"
 #include "support/commands.h"
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "track/camera/camera_motion.h"
 #include "track/camera/film_study.h"
@@ -179,7 +180,7 @@ void TestFilmStudy::aMovingCameraIsFollowed() {
     qInfo("camera followed to %.2f px rms; %.1f %% inside the stated 95 %%", rms,
           100.0 * inside / all);
     QVERIFY(rms < 0.8); // of a picture 960 pixels wide in which it moves by up to 80
-    QVERIFY(inside > 0.9 * all);
+    VERIFY_COVERAGE("camera that moves", inside, all);
     const track::CameraSteadiness moved =
         track::steadiness(study.camera, model::ClipTime(index.fileTimes()), 960, 540);
     QVERIFY(moved.driftPx > 40.0);

@@ -1,4 +1,5 @@
 #include "film/film_index.h"
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/film_render.h"
 #include "synth/truth.h"
@@ -87,8 +88,7 @@ class TestPlacedPoints : public QObject {
             }
         }
         QVERIFY2(followed > 150, qPrintable(QString::number(followed)));
-        const double share = static_cast<double>(within) / steps;
-        QVERIFY2(share > 0.90, qPrintable(QString::number(share)));
+        VERIFY_COVERAGE("steps of placed points", within, steps);
         QVERIFY2(far < 0.1 * followed, qPrintable(QString("%1 of %2").arg(far).arg(followed)));
     }
 

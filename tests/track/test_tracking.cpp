@@ -1,6 +1,7 @@
 #include "film/film_index.h"
 #include "model/input_error.h"
 #include "pose/pose_files.h"
+#include "support/coverage.h"
 #include "support/test_films.h"
 #include "synth/film_render.h"
 #include "synth/motion_sheet.h"
@@ -106,8 +107,7 @@ class TestTracking : public QObject {
                 }
             }
         }
-        const double share = static_cast<double>(within) / all;
-        QVERIFY2(share > 0.90 && share < 0.99, qPrintable(QString::number(share)));
+        VERIFY_COVERAGE("a knee as a network sees it", within, all);
     }
 
     void aPlacedPointCorrectsItsNeighbours() {
@@ -434,8 +434,7 @@ class TestTracking : public QObject {
                  qPrintable(QString::number(found)));
         QVERIFY2(median(visible) < 2.5, qPrintable(QString::number(median(visible))));
         QVERIFY2(median(hidden) < 6.0, qPrintable(QString::number(median(hidden))));
-        const double share = static_cast<double>(within) / all;
-        QVERIFY2(share > 0.90, qPrintable(QString::number(share)));
+        VERIFY_COVERAGE("landmarks of a film", within, all);
     }
 
     void nobodyToFollowIsSaidInWords() {
