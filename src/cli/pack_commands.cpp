@@ -37,7 +37,7 @@ nlohmann::json summary(const technique::Pack& pack) {
             {"faults", pack.faults.size()}};
 }
 
-void list(const PackOptions& o) {
+void listPacks(const PackOptions& o) {
     nlohmann::json packs = nlohmann::json::array();
     for (const technique::Pack& pack : technique::loadPacks(technique::packDirectory())) {
         packs.push_back(summary(pack));
@@ -139,7 +139,7 @@ void addPackCommands(CLI::App& program, const UsePictures& usePictures) {
         command->callback([o, work] { work(*o); });
         return command;
     };
-    add("list", "The packs that ship with the program", list);
+    add("list", "The packs that ship with the program", listPacks);
     add("show", "Positions, measures and faults of a pack", show)
         ->add_option("ID", o->id, "Pack id")
         ->required();

@@ -29,6 +29,7 @@ template <class Tag> struct Quantity {
 };
 
 using Seconds = Quantity<struct SecondsTag>;
+inline constexpr double milliseconds = 1000.0; ///< in a second
 using Degrees = Quantity<struct DegreesTag>;
 using Metres = Quantity<struct MetresTag>;
 

@@ -2,8 +2,6 @@
 
 #include "motion/least_squares.h"
 
-#include <Eigen/LU>
-
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -114,11 +112,10 @@ std::optional<BallFlight> fitFlight(std::span<const BallSample> samples, double 
     auto found = solved(problem, roughly(inOrder, drag, time));
     BallFlight flight = found->state; // every flight is possible, so there is one
     const Eigen::VectorXd& residuals = found->residuals;
-    const Eigen::MatrixXd& jacobian = found->jacobian;
     const auto freedom = static_cast<double>(residuals.size() - freedomOfStart);
     const double variance = residuals.squaredNorm() / freedom;
     flight.scatter = std::sqrt(residuals.squaredNorm() / static_cast<double>(residuals.size()));
-    flight.covariance = (jacobian.transpose() * jacobian).inverse() * std::max(1.0, variance);
+    flight.covariance = covarianceFrom(found->jacobian) * std::max(1.0, variance);
     return flight;
 }
 

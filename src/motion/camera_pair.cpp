@@ -2,9 +2,7 @@
 
 #include "motion/least_squares.h"
 
-#include <Eigen/Cholesky>
 #include <Eigen/Geometry>
-#include <Eigen/LU>
 
 #include <algorithm>
 #include <cmath>
@@ -163,8 +161,7 @@ CameraPair byGroundAndBody(const GroundFit& first, const GroundFit& second,
         return pair;
     }
     std::tie(pair.first, pair.second) = found->state;
-    const Eigen::Matrix<double, 16, 16> normal = found->jacobian.transpose() * found->jacobian;
-    pair.spread = basis * Eigen::Matrix<double, 16, 16>(normal.inverse().llt().matrixL());
+    pair.spread = basis * spreadFrom(covarianceFrom(found->jacobian));
     pair.spots = static_cast<int>(gaps);
     double square = 0.0;
     for (const Gap& gap : evidence.gaps) {

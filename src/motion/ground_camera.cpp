@@ -2,7 +2,6 @@
 
 #include "motion/least_squares.h"
 
-#include <Eigen/Cholesky>
 #include <Eigen/Eigenvalues>
 #include <Eigen/Geometry>
 #include <Eigen/LU>
@@ -358,9 +357,7 @@ GroundResult fitGroundCamera(std::span<const GroundMark> marks, int width, int h
     }
     fit.evidence = evidence;
     fit.variance = std::max(1.0, best->residuals.squaredNorm() / evidence.freedom());
-    const Eigen::Matrix<double, 8, 8> covariance =
-        (jacobian->transpose() * *jacobian).inverse() * fit.variance;
-    fit.spread = covariance.llt().matrixL();
+    fit.spread = spreadFrom(covarianceFrom(*jacobian) * fit.variance);
     return {fit, std::nullopt};
 }
 

@@ -1,5 +1,7 @@
 #include "motion/heading.h"
 
+#include "motion/normal_quadrature.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -10,20 +12,6 @@ namespace kestrel::motion {
 namespace {
 
 using model::Landmark;
-
-/// Nodes and weights for a standard normal variable (Abramowitz and Stegun 1972, table 25.10, nine
-/// points, x scaled by √2 and weights by 1/√π).
-struct Node {
-    double at;
-    double weight;
-};
-constexpr std::array nodes{
-    Node{-4.512745863, 2.234584401e-5}, Node{-3.205429003, 2.789141321e-3},
-    Node{-2.076847979, 4.991640677e-2}, Node{-1.023255664, 2.440975029e-1},
-    Node{0.0, 4.063492063e-1},          Node{1.023255664, 2.440975029e-1},
-    Node{2.076847979, 4.991640677e-2},  Node{3.205429003, 2.789141321e-3},
-    Node{4.512745863, 2.234584401e-5},
-};
 
 /// A line that is steeper than this has no heading to speak of: share of its length that is level.
 constexpr double leastLevel = 0.3;
@@ -45,7 +33,7 @@ Heading over(const SeenLine& line, Branch branch, const std::function<double(dou
         mean += weight * value;
         square += weight * value * value;
     };
-    for (const Node& node : nodes) {
+    for (const QuadratureNode& node : ninePointRule) {
         const double a = angle(std::clamp(ratio + sd * node.at, -1.0, 1.0));
         switch (branch) {
         case Branch::first:

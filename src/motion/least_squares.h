@@ -1,6 +1,5 @@
 #pragma once
 
-#include <Eigen/Cholesky>
 #include <Eigen/Core>
 
 #include <functional>
@@ -28,6 +27,17 @@ template <class State> struct Solved {
     Eigen::VectorXd residuals;
     Eigen::MatrixXd jacobian; ///< of the residuals by the change, where the last round began
 };
+
+/// The change that makes the sum of squares smaller where the residuals are linear, the shorter the
+/// more it is damped.
+Eigen::VectorXd dampedStep(const Eigen::MatrixXd& jacobian, const Eigen::VectorXd& residuals,
+                           double damping);
+
+/// How the change scatters where each residual scatters by one.
+Eigen::MatrixXd covarianceFrom(const Eigen::MatrixXd& jacobian);
+
+/// Lower triangular root of a covariance: it makes independent errors of one into such as these.
+Eigen::MatrixXd spreadFrom(const Eigen::MatrixXd& covariance);
 
 /// The derivatives of the residuals at `state`, by differences; nothing where one cannot be told.
 template <class State>
@@ -65,15 +75,12 @@ std::optional<Solved<State>> solved(const LeastSquares<State>& problem, State st
             return std::nullopt;
         }
         best.jacobian = std::move(*jacobian);
-        const Eigen::MatrixXd normal = best.jacobian.transpose() * best.jacobian;
-        const Eigen::VectorXd gradient = best.jacobian.transpose() * best.residuals;
         const double cost = best.residuals.squaredNorm();
         double gained = 0.0;
         constexpr double mostDamping = 1e9;
         while (gained <= 0.0 && damping < mostDamping) {
-            Eigen::MatrixXd damped = normal;
-            damped.diagonal() += damping * normal.diagonal();
-            State next = problem.changed(best.state, -damped.ldlt().solve(gradient));
+            State next =
+                problem.changed(best.state, dampedStep(best.jacobian, best.residuals, damping));
             auto there = problem.residuals(next);
             gained = there ? cost - there->squaredNorm() : 0.0;
             constexpr double bolder = 0.2;

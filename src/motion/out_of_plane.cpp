@@ -1,5 +1,7 @@
 #include "motion/out_of_plane.h"
 
+#include "motion/normal_quadrature.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -9,25 +11,13 @@ namespace {
 
 using model::Degrees;
 
-/// Five-point Gauss–Hermite rule for a standard normal variable (Abramowitz & Stegun 1964,
-/// table 25.10, rescaled): nodes in standard deviations and weights that sum to 1.
-struct Node {
-    double at;
-    double weight;
-};
-constexpr std::array<Node, 5> normalNodes{{{-2.856970, 0.0112574},
-                                           {-1.355626, 0.2220759},
-                                           {0.0, 0.5333333},
-                                           {1.355626, 0.2220759},
-                                           {2.856970, 0.0112574}}};
-
 } // namespace
 
 Degrees jointAngleRms(Degrees seen, Degrees first, Degrees second) {
     const double cosSeen = std::cos(toRadians(seen));
     double sum = 0.0;
-    for (const Node& one : normalNodes) {
-        for (const Node& other : normalNodes) {
+    for (const QuadratureNode& one : fivePointRule) {
+        for (const QuadratureNode& other : fivePointRule) {
             const double a = toRadians(first * one.at);
             const double b = toRadians(second * other.at);
             const double cosine = std::cos(a) * std::cos(b) * cosSeen + std::sin(a) * std::sin(b);
@@ -42,7 +32,7 @@ Degrees jointAngleRms(Degrees seen, Degrees first, Degrees second) {
 
 Degrees elevationRms(Degrees seen, Degrees sd) {
     double sum = 0.0;
-    for (const Node& node : normalNodes) {
+    for (const QuadratureNode& node : fivePointRule) {
         const double sine = std::sin(toRadians(seen)) * std::cos(toRadians(sd * node.at));
         const double error = (model::degreesFromRadians(std::asin(sine)) - seen).value;
         sum += node.weight * error * error;
@@ -64,7 +54,7 @@ double offsetRms(double depthSd) {
 
 double distanceRelativeRms(Degrees sd) {
     double sum = 0.0;
-    for (const Node& node : normalNodes) {
+    for (const QuadratureNode& node : fivePointRule) {
         const double shortening = 1.0 - std::cos(toRadians(sd * node.at));
         sum += node.weight * shortening * shortening;
     }

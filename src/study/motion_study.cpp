@@ -294,7 +294,7 @@ std::string formatted(const char* format, double value) {
     return text;
 }
 
-std::string percent(int part, int whole) {
+std::string shareText(int part, int whole) {
     constexpr double hundred = 100.0;
     return whole == 0 ? "–" : formatted("%.0f", hundred * part / whole) + " %";
 }
@@ -339,7 +339,7 @@ std::string kindRows(const std::vector<MeasureStudy>& measures) {
                     formatted("%.2f", *high) + ")";
         }
         rows += "| `" + id + "` | " + std::to_string(k.measures) + " | " +
-                percent(k.read, k.asked) + " | " + percent(k.inside, k.truths) + " | " + ratio +
+                shareText(k.read, k.asked) + " | " + shareText(k.inside, k.truths) + " | " + ratio +
                 " |\n";
     }
     return rows;
@@ -349,9 +349,9 @@ std::string measureRows(const std::vector<MeasureStudy>& measures) {
     std::string rows;
     for (const MeasureStudy& m : measures) {
         rows += "| " + m.pack + " | `" + m.measure + "` | " +
-                words::plain(technique::nameOfView(m.view)) + " | " + percent(m.read, m.asked) +
+                words::plain(technique::nameOfView(m.view)) + " | " + shareText(m.read, m.asked) +
                 " | " + (m.truths > 0 ? words::valueText(m.rms, m.unit).toStdString() : "–") +
-                " | " + percent(m.inside, m.truths) + " | " +
+                " | " + shareText(m.inside, m.truths) + " | " +
                 (m.statedOverScatter > 0.0 ? formatted("%.2f", m.statedOverScatter) : "–") + " |\n";
     }
     return rows;
@@ -466,9 +466,9 @@ std::string motionPage(const std::vector<MeasureStudy>& measures,
         "peaks more than two frames apart told rightly |\n|---|---|---|---|---|---|\n";
     for (const SequenceStudy& s : sequences) {
         page += "| " + formatted("%.0f", s.rate) + " | " + std::to_string(s.steps) + " | " +
-                percent(s.told, s.steps) + " | " + std::to_string(s.wrong) + " of " +
-                std::to_string(s.told) + " | " + percent(s.gapsInside, s.steps) + " | " +
-                percent(s.farTold, s.far) + " |\n";
+                shareText(s.told, s.steps) + " | " + std::to_string(s.wrong) + " of " +
+                std::to_string(s.told) + " | " + shareText(s.gapsInside, s.steps) + " | " +
+                shareText(s.farTold, s.far) + " |\n";
     }
     page +=
         "\n## By measure kind\n\n"

@@ -1,5 +1,6 @@
 #include "synth/camera.h"
 
+#include "synth/angles.h"
 #include "synth/noise.h"
 
 #include <Eigen/Geometry>
@@ -8,10 +9,6 @@
 
 namespace kestrel::synth {
 namespace {
-
-double radians(double degrees) {
-    return model::toRadians(model::Degrees(degrees));
-}
 
 /// Smooth wandering with mean 0 and a standard deviation near 1, mostly between 1 and 6 Hz as hands
 /// tremble.

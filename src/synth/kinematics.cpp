@@ -1,6 +1,7 @@
 #include "synth/kinematics.h"
 
 #include "model/units.h"
+#include "synth/angles.h"
 
 #include <Eigen/Geometry>
 
@@ -12,10 +13,6 @@ namespace kestrel::synth {
 namespace {
 
 using model::Landmark;
-
-double radians(double degrees) {
-    return model::toRadians(model::Degrees(degrees));
-}
 
 /// Level: 0° to −y, 90° to the target.
 Vector facing(double headingDeg) {

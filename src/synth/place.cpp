@@ -13,10 +13,6 @@ namespace {
 const Colour white(0.75F, 0.75F, 0.73F);
 const Colour dark(0.05F, 0.05F, 0.06F);
 
-Colour mixed(const Colour& a, const Colour& b, double t) {
-    return a + static_cast<float>(std::clamp(t, 0.0, 1.0)) * (b - a);
-}
-
 Paint line(double x0, double y0, double x1, double y1, double width, const Colour& colour = white) {
     return {Paint::Shape::line, x0, y0, x1, y1, width, colour};
 }

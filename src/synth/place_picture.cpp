@@ -11,10 +11,6 @@
 namespace kestrel::synth {
 namespace {
 
-Colour mixed(const Colour& a, const Colour& b, double t) {
-    return a + static_cast<float>(std::clamp(t, 0.0, 1.0)) * (b - a);
-}
-
 /// Whether a point lies on the paint.
 bool covers(const Paint& paint, double x, double y) {
     switch (paint.shape) {

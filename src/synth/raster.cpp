@@ -12,6 +12,10 @@ Colour shaded(const Colour& albedo, const Vector& normal, const Light& light) {
     return albedo.cwiseProduct(direct * light.sun + open * light.sky);
 }
 
+Colour mixed(const Colour& a, const Colour& b, double t) {
+    return a + static_cast<float>(std::clamp(t, 0.0, 1.0)) * (b - a);
+}
+
 Canvas::Canvas(int left, int top, int width, int height)
     : left_(left),
       top_(top),

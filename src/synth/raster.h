@@ -36,6 +36,9 @@ struct Light {
 /// Light sent out by a surface of `albedo` with that normal: Lambert's law under sun and sky.
 Colour shaded(const Colour& albedo, const Vector& normal, const Light& light);
 
+/// `a` and `b` mixed: `a` alone where t is 0 or less, `b` where it is 1 or more.
+Colour mixed(const Colour& a, const Colour& b, double t);
+
 /// A rectangle of a picture with depth.
 class Canvas {
   public:

@@ -13,7 +13,6 @@ namespace {
 
 using model::Point2;
 
-constexpr double milliseconds = 1000.0;
 constexpr double perHundred = 100.0;
 
 struct Place {
@@ -138,11 +137,12 @@ CourseValue timeBetween(const FoundPeak& first, const FoundPeak& second) {
     if (!first.peak || !second.peak) {
         return {std::nullopt, 0.0, first.peak ? second.refusal : first.refusal, {}};
     }
-    return {milliseconds * (second.peak->time - first.peak->time),
-            milliseconds * std::hypot(first.peak->timeSd, second.peak->timeSd),
+    return {model::milliseconds * (second.peak->time - first.peak->time),
+            model::milliseconds * std::hypot(first.peak->timeSd, second.peak->timeSd),
             {},
             {second.at, first.at},
-            milliseconds * std::hypot(first.peak->timeScatterSd, second.peak->timeScatterSd)};
+            model::milliseconds *
+                std::hypot(first.peak->timeScatterSd, second.peak->timeScatterSd)};
 }
 
 } // namespace

@@ -8,12 +8,10 @@
 namespace kestrel::technique {
 namespace {
 
-constexpr double milliseconds = 1000.0;
-
 /// Why a peak shorter than the film's frames can show is not told.
 model::Message tooShort(std::string_view id, const CoursePoint& of, const motion::SpeedPeak& peak,
                         double frameRate) {
-    return model::message(id, of.name, model::Figure{milliseconds * peak.lasts},
+    return model::message(id, of.name, model::Figure{model::milliseconds * peak.lasts},
                           model::Figure{frameRate},
                           model::Figure{std::ceil(motion::rateForPeak(peak))});
 }

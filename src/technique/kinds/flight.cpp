@@ -18,7 +18,6 @@ using model::MissingReason;
 using model::Point2;
 
 constexpr double kmhPerMs = 3.6;
-constexpr double milliseconds = 1000.0;
 
 // Working figures.
 /// How well a standing height is known, metres.
@@ -296,7 +295,7 @@ FlightValue timeToTarget(const FlightInput& input) {
     if (!time) {
         return {std::nullopt, model::message("flight.falls_short")};
     }
-    return {milliseconds * *time, {}};
+    return {model::milliseconds * *time, {}};
 }
 
 FlightValue timeOfOneMetre(const FlightInput& input) {

@@ -17,8 +17,6 @@ namespace {
 
 using model::MissingReason;
 
-constexpr double milliseconds = 1000.0;
-
 /// Curve and peak of a link in a unit that `scale` times pixels or degrees a second is. Of the
 /// curve only what `shows`, where that is not empty.
 void fill(LinkCurve& link, const motion::SpeedCurve& curve, const std::vector<bool>& shows,
@@ -116,10 +114,10 @@ LinkStep stepBetween(const LinkCurve& earlier, const LinkCurve& later, double fr
     LinkStep step;
     step.earlier = earlier.linkId;
     step.later = later.linkId;
-    step.gapMs = milliseconds * (later.peak->time - earlier.peak->time);
-    step.u95Ms =
-        milliseconds * model::coverage95 * std::hypot(earlier.peak->timeSd, later.peak->timeSd);
-    if (std::abs(step.gapMs) > std::max(step.u95Ms, milliseconds / frameRate)) {
+    step.gapMs = model::milliseconds * (later.peak->time - earlier.peak->time);
+    step.u95Ms = model::milliseconds * model::coverage95 *
+                 std::hypot(earlier.peak->timeSd, later.peak->timeSd);
+    if (std::abs(step.gapMs) > std::max(step.u95Ms, model::milliseconds / frameRate)) {
         step.order = step.gapMs > 0.0 ? LinkStep::Order::follows : LinkStep::Order::leads;
     }
     if (earlier.unit == later.unit && earlier.peak->value > 0.0) {

@@ -40,9 +40,9 @@ std::vector<Row> parseRows(const std::string& text) {
     return std::move(state.rows);
 }
 
-class Reader {
+class CsvReader {
   public:
-    Reader(std::filesystem::path file, std::vector<Row> rows)
+    CsvReader(std::filesystem::path file, std::vector<Row> rows)
         : file_(std::move(file)), rows_(std::move(rows)) {
         if (rows_.empty()) {
             fail(model::message("landmarks.no_rows"));
@@ -193,7 +193,7 @@ model::LandmarkTrack readLandmarks(const std::filesystem::path& file) {
                                 model::message("todo.check_it_is_there"));
     }
     const std::string text{std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
-    return Reader(file, parseRows(text)).read();
+    return CsvReader(file, parseRows(text)).read();
 }
 
 } // namespace kestrel::track

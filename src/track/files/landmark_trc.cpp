@@ -34,9 +34,9 @@ std::vector<std::string> cells(std::string line) {
     return row;
 }
 
-class Reader {
+class TrcReader {
   public:
-    explicit Reader(const std::filesystem::path& file) : file_(file), stream_(file) {
+    explicit TrcReader(const std::filesystem::path& file) : file_(file), stream_(file) {
         if (!stream_) {
             throw model::InputError(model::message("file.unreadable", file.string()),
                                     model::message("safe.nothing_changed"),
@@ -159,7 +159,7 @@ void writeTrc(std::ostream& out, const model::LandmarkTrack& track, const model:
 }
 
 model::LandmarkTrack readTrc(const std::filesystem::path& file) {
-    return Reader(file).read();
+    return TrcReader(file).read();
 }
 
 } // namespace kestrel::track

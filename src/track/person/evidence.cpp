@@ -74,14 +74,14 @@ struct Sighting {
     std::set<Landmark> maybeBehind; ///< that somebody nearer may hide
 };
 
-using Sightings = std::map<int, Sighting>;
+using SightingByFrame = std::map<int, Sighting>;
 
 /// Of each network: half of the cores for the two ways together, so that others have some.
 int networkThreads() {
     return static_cast<int>(std::max(1U, std::thread::hardware_concurrency() / 4));
 }
 
-double heightOf(const Sightings& sightings) {
+double heightOf(const SightingByFrame& sightings) {
     std::vector<pose::SeenPose> all;
     for (const auto& [frame, sighting] : sightings) {
         all.push_back(sighting.pose);
@@ -169,14 +169,14 @@ class Pass {
 
     /// What was seen on the way, without the proposals.
     [[nodiscard]] Evidence& evidence() { return evidence_; }
-    [[nodiscard]] Sightings& sightings() { return sightings_; }
+    [[nodiscard]] SightingByFrame& sightings() { return sightings_; }
 
   private:
     pose::PersonDetector detector_;
     pose::PoseNetwork network_;
     PersonFollower follower_;
     Evidence evidence_;
-    Sightings sightings_;
+    SightingByFrame sightings_;
     std::optional<FlowTracker> flow_;
     std::optional<int> last_;
 };
@@ -268,7 +268,7 @@ std::optional<Evidence> gatherEvidence(const film::FilmIndex& index, model::Fram
     if (shared.isStopped()) {
         return std::nullopt;
     }
-    Sightings sightings = std::move(back.sightings());
+    SightingByFrame sightings = std::move(back.sightings());
     sightings.merge(onwards.sightings());
     Evidence evidence = std::move(onwards.evidence());
     for (auto& [frame, seen] : back.evidence().frames) {
