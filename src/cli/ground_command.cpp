@@ -62,8 +62,8 @@ void ground(const GroundOptions& o) {
         printJson(result);
         return;
     }
-    std::printf("%s: the marks fit within %.1f pixels\n", known.ground->place.name.c_str(),
-                fit.residualPx);
+    std::printf("%s: the marks fit within %.1f pixels\n",
+                words::plain(known.ground->place.name).c_str(), fit.residualPx);
     std::printf("camera %.2f m above the ground, at %.2f m along and %.2f m beside, roll %.1f°\n",
                 fit.camera.position.z(), fit.camera.position.x(), fit.camera.position.y(),
                 fit.camera.roll().value);

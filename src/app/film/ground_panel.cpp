@@ -345,7 +345,7 @@ void GroundPanel::clicked(QPointF picture) {
     const auto known = place();
     const auto point = std::find_if(known->points.begin(), known->points.end(),
                                     [&](const auto& p) { return p.id == id; });
-    clipEdits_.setGround(marks, tr("Mark the %1").arg(text(point->name)));
+    clipEdits_.setGround(marks, tr("Mark the %1").arg(words::inWords(point->name)));
 }
 
 void GroundPanel::skip() {
@@ -405,7 +405,7 @@ QString GroundPanel::resultText() const {
         }
         if (model::length(fit.residuals[number]) > suspicious) {
             said += tr("\n◆ Look again at the %1: it lies %2 pixels off.")
-                        .arg(text(point.name))
+                        .arg(words::inWords(point.name))
                         .arg(model::length(fit.residuals[number]), 0, 'f', 0);
         }
         ++number;
@@ -421,7 +421,7 @@ void GroundPanel::refresh() {
     place_->clear();
     place_->addItem(tr("nothing marked"), QString());
     for (const technique::GroundPlace& known : open_.pack().places) {
-        place_->addItem(text(known.name), text(known.id));
+        place_->addItem(words::inWords(known.name), text(known.id));
     }
     place_->addItem(tr("Own rectangle: four cones"), text(std::string(technique::ownRectangle)));
     place_->addItem(tr("Known length at the player: bat, racket, stick, ball"),
@@ -480,7 +480,7 @@ void GroundPanel::showMarks(const technique::GroundPlace& known) {
     } else {
         asked_->setText(tr("Click %1, the %2.")
                             .arg(std::distance(known.points.begin(), point) + 1)
-                            .arg(text(point->name)));
+                            .arg(words::inWords(point->name)));
     }
     skip_->setEnabled(point != known.points.end() && !measure_->isChecked() && !edge_->isChecked());
     clear_->setEnabled(!marked.empty() || !marks.straightEdges.empty());

@@ -167,7 +167,7 @@ struct CountedKind {};
 struct MeasureKind {
     std::string_view id;
     model::Unit unit;
-    std::string_view pointNames; ///< what the points are, for messages: "hip, knee, ankle"
+    std::string_view pointNames; ///< what the points are, an id of the catalogue; empty: none
     std::size_t pointCount;
     bool needsBodyHeight = false;
     std::variant<InstantKind, CourseKind, TurningKind, HeadingKind, GroundKind, FlightKind,

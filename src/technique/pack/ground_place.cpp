@@ -54,14 +54,12 @@ GroundPlace rectanglePlace(model::Metres along, model::Metres across) {
     const double y = across.value;
     GroundPlace place;
     place.id = ownRectangle;
-    place.name = "Own rectangle";
-    place.basis = "measured by the coach";
-    place.points = {{"rear_right", "rear right corner, facing the target", {0.0, 0.0}},
-                    {"rear_left", "rear left corner, facing the target", {0.0, y}},
-                    {"front_left", "front left corner, facing the target", {x, y}},
-                    {"front_right", "front right corner, facing the target", {x, 0.0}}};
-    place.lines = {{"rear", "rear side of the rectangle", {0.0, y}, {0.0, 0.0}},
-                   {"front", "front side of the rectangle", {x, y}, {x, 0.0}}};
+    place.name = model::message("rectangle");
+    place.points = {{"rear_right", model::message("rectangle.rear_right"), {0.0, 0.0}},
+                    {"rear_left", model::message("rectangle.rear_left"), {0.0, y}},
+                    {"front_left", model::message("rectangle.front_left"), {x, y}},
+                    {"front_right", model::message("rectangle.front_right"), {x, 0.0}}};
+    place.lines = {{"rear", {0.0, y}, {0.0, 0.0}}, {"front", {x, y}, {x, 0.0}}};
     return place;
 }
 

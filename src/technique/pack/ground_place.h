@@ -19,7 +19,7 @@ struct Pack;
 
 struct GroundPoint {
     std::string id;
-    std::string name;                             ///< "front left corner of the plate"
+    model::Message name;                          ///< "front left corner of the plate"
     Eigen::Vector2d at = Eigen::Vector2d::Zero(); ///< ground coordinates, metres
 };
 
@@ -27,14 +27,13 @@ struct GroundPoint {
 /// the second, counts as past it.
 struct GroundLine {
     std::string id;
-    std::string name; ///< "baseline"
     Eigen::Vector2d from = Eigen::Vector2d::Zero();
     Eigen::Vector2d to = Eigen::Vector2d::Zero();
 };
 
 struct GroundPlace {
     std::string id;
-    std::string name; ///< "Rubber and plate"
+    model::Message name; ///< "Rubber and plate"
     std::vector<GroundPoint> points;
     std::vector<GroundLine> lines;
     std::string basis; ///< where the sizes are from

@@ -12,8 +12,9 @@ namespace kestrel::technique {
 GroundPlace lengthPlace() {
     GroundPlace place;
     place.id = knownLength;
-    place.name = "Known length";
-    place.points = {{lengthBegins, "one end", {0.0, 0.0}}, {lengthEnds, "other end", {1.0, 0.0}}};
+    place.name = model::message("length");
+    place.points = {{lengthBegins, model::message("length.begins"), {0.0, 0.0}},
+                    {lengthEnds, model::message("length.ends"), {1.0, 0.0}}};
     return place;
 }
 

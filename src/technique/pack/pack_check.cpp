@@ -259,8 +259,9 @@ class Check {
             }
             needPosition(m.from, place + "/from");
         } else if (m.points.size() != m.kind->pointCount) {
-            fail(place + "/points", model::message("pack.points", m.kind->id, m.kind->pointCount,
-                                                   m.kind->pointNames, m.points.size()));
+            fail(place + "/points",
+                 model::message("pack.points", m.kind->id, m.kind->pointCount,
+                                model::message(m.kind->pointNames), m.points.size()));
         } else if (m.views.empty()) {
             fail(place + "/views", model::message("pack.views"));
         }

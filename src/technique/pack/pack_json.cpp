@@ -245,18 +245,17 @@ class PackReader {
     static GroundPlace groundPlace(const json& p) {
         GroundPlace place;
         place.id = p.at("id");
-        place.name = p.at("name");
+        place.name = model::asItIs(p.at("name").get<std::string>());
         place.basis = p.at("basis");
         for (const json& point : p.at("points")) {
             place.points.push_back(
                 {point.at("id"),
-                 point.at("name"),
+                 model::asItIs(point.at("name").get<std::string>()),
                  {point.at("at").at(0).get<double>(), point.at("at").at(1).get<double>()}});
         }
         for (const json& line : p.value("lines", json::array())) {
             place.lines.push_back(
                 {line.at("id"),
-                 line.at("name"),
                  {line.at("from").at(0).get<double>(), line.at("from").at(1).get<double>()},
                  {line.at("to").at(0).get<double>(), line.at("to").at(1).get<double>()}});
         }
