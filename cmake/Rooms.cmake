@@ -24,6 +24,10 @@ if(CMAKE_CXX_COMPILER_ID STREQUAL GNU AND CMAKE_CXX_COMPILER_VERSION VERSION_LES
     target_compile_options(kestrel_warnings INTERFACE -Wno-stringop-overflow -Wno-array-bounds)
   endif()
 endif()
+if(CMAKE_UNITY_BUILD)
+  # Files compiled together look like headers, whose types could not have fields that are their own.
+  target_compile_options(kestrel_warnings INTERFACE $<$<CXX_COMPILER_ID:GNU>:-Wno-subobject-linkage>)
+endif()
 if(KESTREL_FUZZ)
   target_compile_options(kestrel_warnings INTERFACE -fsanitize=fuzzer-no-link)
 endif()
