@@ -4,6 +4,7 @@
 #include "film/film_index.h"
 #include "model/input_error.h"
 #include "technique/pack/ground_json.h"
+#include "words/words.h"
 
 #include <cstdio>
 #include <memory>
