@@ -167,7 +167,7 @@ class Pass {
     /// A picture is missing: nothing can be followed across the gap.
     void skip() { last_.reset(); }
 
-    /// What was seen on the way, without the proposals.
+    /// What was seen on the way; its proposals go by the height as first seen.
     [[nodiscard]] Evidence& evidence() { return evidence_; }
     [[nodiscard]] SightingByFrame& sightings() { return sightings_; }
 
