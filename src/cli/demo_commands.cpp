@@ -3,6 +3,7 @@
 #include "cli/progress_line.h"
 #include "report/picture_image.h"
 #include "scenario/scenario.h"
+#include "study/body_study.h"
 #include "study/dial_study.h"
 #include "study/motion_study.h"
 #include "study/tracking_page.h"
@@ -38,6 +39,24 @@ void studyAccuracy(const AccuracyOptions& o) {
         results.push_back(study::studyTracking(film, size));
     }
     std::cout << study::trackingPage(results, size);
+}
+
+struct BodyAccuracyOptions {
+    std::uint32_t firstSeed = study::firstMeasuringSeed;
+    int films = 6;
+};
+
+void studyBodies(const BodyAccuracyOptions& o) {
+    std::vector<study::BodyFilm> films;
+    for (const auto& [landmarks, around] : study::allBodyConditions()) {
+        for (int i = 0; i < o.films; ++i) {
+            films.push_back(
+                study::studyBody(o.firstSeed + static_cast<std::uint32_t>(i), around, landmarks));
+            std::cerr << study::name(landmarks) << ", " << study::name(around) << ": "
+                      << films.back().technique << '\n';
+        }
+    }
+    std::cout << study::bodyPage(films, o.firstSeed);
 }
 
 void studyMotion(int draws) {
@@ -312,6 +331,16 @@ void addDemoCommands(CLI::App& program) {
     motion->add_option("--draws", *draws, "Of placing errors, for each player and view")
         ->check(CLI::Range(12, 10000));
     motion->callback([draws] { studyMotion(*draws); });
+
+    auto bodies = std::make_shared<BodyAccuracyOptions>();
+    auto* body = demo->add_subcommand(
+        "body-accuracy",
+        "How right the body in space is on made-up players and cameras, as Markdown");
+    body->add_option("--films", bodies->films, "Of each place and kind of landmarks")
+        ->check(CLI::Range(1, 1000))
+        ->capture_default_str();
+    body->add_option("--seed", bodies->firstSeed, "Of the first film")->capture_default_str();
+    body->callback([bodies] { studyBodies(*bodies); });
 
     auto* accuracy = demo->add_subcommand(
         "accuracy", "How right the machine's landmarks are on films with a truth beside them, as "

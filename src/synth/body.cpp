@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <random>
 #include <utility>
 
 namespace kestrel::synth {
@@ -48,6 +49,37 @@ Growth growthOf(AgeBand band) {
     return {0.0, 0.0};
 }
 
+/// As one person's body differs from the table; standing height stays.
+void makeIndividual(Proportions& p, std::uint32_t seed) {
+    constexpr double relativeSd = 0.05;
+    constexpr double most = 2.0; // standard deviations
+    std::mt19937 random(seed);
+    std::normal_distribution<double> normal;
+    const auto differ = [&](std::initializer_list<double*> parts) {
+        const double times = 1.0 + relativeSd * std::clamp(normal(random), -most, most);
+        for (double* part : parts) {
+            *part *= times;
+        }
+    };
+    differ({&p.shank});
+    differ({&p.thigh});
+    differ({&p.trunk});
+    differ({&p.shoulderToHead});
+    differ({&p.headToTop});
+    differ({&p.ankleHeight, &p.heelBehindAnkle, &p.toeAheadOfAnkle});
+    differ({&p.halfShoulders});
+    differ({&p.halfHips});
+    differ({&p.upperArm});
+    differ({&p.forearm});
+    differ({&p.hand});
+    const double tall =
+        p.ankleHeight + p.shank + p.thigh + p.trunk + p.shoulderToHead + p.headToTop;
+    for (double* part :
+         {&p.ankleHeight, &p.shank, &p.thigh, &p.trunk, &p.shoulderToHead, &p.headToTop}) {
+        *part /= tall;
+    }
+}
+
 } // namespace
 
 std::string_view name(AgeBand band) {
@@ -74,6 +106,9 @@ Proportions proportionsOf(const Build& build) {
     const double broad = build.sex == Sex::male ? 1.0 : 0.97;
     p.halfShoulders *= broad;
     p.halfHips *= 2.0 - broad;
+    if (build.individual != 0) {
+        makeIndividual(p, build.individual);
+    }
     return p;
 }
 

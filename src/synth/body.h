@@ -2,6 +2,7 @@
 
 #include "model/side.h"
 
+#include <cstdint>
 #include <optional>
 #include <string_view>
 
@@ -21,6 +22,8 @@ struct Build {
     double heightM = 1.70;
     AgeBand band = AgeBand::adult;
     Sex sex = Sex::male;
+    /// Draws how this body's segments differ from the table; 0: they do not.
+    std::uint32_t individual = 0;
 
     friend bool operator==(const Build&, const Build&) = default;
 };
@@ -47,7 +50,8 @@ struct Proportions {
 /// 0.54 of standing height at eight years, 0.53 at eleven, 0.52 grown up; head height near 1/6.3,
 /// 1/6.8 and 1/7.5: Snyder et al. 1977, Anthropometry of Infants, Children and Youths to Age 18,
 /// rounded), narrower shoulders and wider hips in women (Winter's table is of both together; ± 3 %
-/// of breadth are taken). The parts still sum up to the standing height.
+/// of breadth are taken). An individual's segments each differ from that by 5 % (normal, standard
+/// deviation, twice as much at most). The parts still sum up to the standing height.
 Proportions proportionsOf(const Build& build);
 
 } // namespace kestrel::synth

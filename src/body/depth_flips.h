@@ -1,0 +1,14 @@
+#pragma once
+
+#include "body/body_problem.h"
+
+/// Limbs that lean out of the picture to the other side. Only within this room.
+namespace kestrel::body {
+
+/// Seen from one place a limb looks alike whether it leans towards the camera or away from it, so
+/// that the nearest smallest sum need not be the smallest. Turns each bone of each limb over, and
+/// both together, wherever it leans out of the picture, and keeps what makes the sum smaller.
+/// Whether anything was kept.
+bool turnOverWhereBetter(BodyProblem& problem);
+
+} // namespace kestrel::body

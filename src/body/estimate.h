@@ -1,0 +1,63 @@
+#pragma once
+
+#include "body/body_points.h"
+#include "body/proportions.h"
+#include "body/residuals.h"
+#include "body/seen_rep.h"
+
+#include <Eigen/CholmodSupport>
+#include <Eigen/SparseCore>
+
+#include <array>
+#include <mutex>
+#include <vector>
+
+namespace kestrel::body {
+
+/// The parameters of the estimate, in the order of the information matrix: points of the first
+/// instant, of the second …, then lengths, camera, gravity, ground, height, errors of landmarks.
+struct State {
+    std::vector<double> points;                 ///< three numbers each, camera's axes
+    std::array<double, partCount> logLengths{}; ///< in standing heights
+    std::array<double, cameraSize> camera{};
+    std::array<double, gravitySize> gravity{};
+    double ground = 0.0;    ///< height of the ground along the direction up
+    double logHeight = 0.0; ///< of the player, in units of places
+    double unitPx = 0.0;    ///< how long that unit looks at depth 0; no parameter
+    /// Errors of landmarks that stay alike for a while, at nodes in time (see ErrorNodes): two
+    /// numbers each, in standard deviations.
+    std::vector<double> landmarkErrors;
+
+    [[nodiscard]] double* landmarkError(std::size_t node, std::size_t index) {
+        return &landmarkErrors[2 * (node * pointCount + index)];
+    }
+    [[nodiscard]] double* point(std::size_t instant, std::size_t index) {
+        return &points[3 * (instant * pointCount + index)];
+    }
+    [[nodiscard]] const double* point(std::size_t instant, std::size_t index) const {
+        return &points[3 * (instant * pointCount + index)];
+    }
+    [[nodiscard]] Eigen::Index indexOfPoint(std::size_t instant, std::size_t index) const {
+        return static_cast<Eigen::Index>(3 * (instant * pointCount + index));
+    }
+    [[nodiscard]] Eigen::Index indexOfGravity() const {
+        return static_cast<Eigen::Index>(points.size() + partCount + cameraSize);
+    }
+    [[nodiscard]] Eigen::Index indexOfHeight() const { return indexOfGravity() + gravitySize + 1; }
+    [[nodiscard]] Eigen::Index size() const {
+        return static_cast<Eigen::Index>(points.size() + partCount + cameraSize + gravitySize + 2 +
+                                         landmarkErrors.size());
+    }
+};
+
+/// State, and how surely it is known.
+struct Estimate {
+    std::vector<model::Seconds> times;
+    State state;
+    double cost = 0.0;
+    using Factor = Eigen::CholmodSupernodalLLT<Eigen::SparseMatrix<double>>;
+    mutable std::mutex solving; ///< a factor's workspace is for one solve at a time
+    mutable Factor factor;      ///< of the information matrix
+};
+
+} // namespace kestrel::body

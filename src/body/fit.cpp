@@ -1,0 +1,205 @@
+#include "body/fit.h"
+
+#include "body/body_problem.h"
+#include "body/depth_flips.h"
+#include "body/depth_start.h"
+
+#include <algorithm>
+#include <cmath>
+#include <iterator>
+#include <map>
+#include <utility>
+
+namespace kestrel::body {
+namespace {
+
+bool seenAtAll(const SeenRep& rep) {
+    constexpr std::size_t fewest = 4;
+    if (rep.instants.size() < fewest) {
+        return false;
+    }
+    for (std::size_t p = 0; p < pointCount; ++p) {
+        const bool seen =
+            std::any_of(rep.instants.begin(), rep.instants.end(), [&](const SeenInstant& instant) {
+                return instant.points.contains(landmarkAt(p));
+            });
+        if (!seen) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/// The same rep with instants at least so far apart, seconds; the first and the last stay.
+SeenRep coarser(const SeenRep& rep, double step) {
+    SeenRep coarse = rep;
+    coarse.instants.clear();
+    for (const SeenInstant& instant : rep.instants) {
+        constexpr double nearly = 0.99;
+        if (coarse.instants.empty() || instant.wanted ||
+            (instant.time - coarse.instants.back().time).value >= nearly * step) {
+            coarse.instants.push_back(instant);
+        }
+    }
+    if (coarse.instants.back().time < rep.instants.back().time) {
+        coarse.instants.push_back(rep.instants.back());
+    }
+    return coarse;
+}
+
+State stateFrom(const SeenRep& rep, const DepthStart& start) {
+    State state;
+    state.points.resize(3 * pointCount * rep.instants.size());
+    double lowest = 0.0;
+    for (std::size_t i = 0; i < start.places.size(); ++i) {
+        Eigen::Map<Places>(state.point(i, 0)) = start.places[i];
+        lowest = std::min(lowest, start.places[i].row(1).minCoeff());
+    }
+    for (std::size_t part = 0; part < partCount; ++part) {
+        state.logLengths[part] = std::log(rep.lengths[part].mean);
+    }
+    state.unitPx = start.unitPx;
+    state.camera = {std::log(rep.camera.distanceBh.value_or(usualDistanceBh)), start.centre.x,
+                    start.centre.y, 0.0};
+    state.gravity = {model::toRadians(rep.camera.roll),
+                     rep.camera.pitch ? model::toRadians(*rep.camera.pitch) : usualPitch};
+    state.ground = lowest;
+    return state;
+}
+
+/// The state of some instants at those of `rep`: on the cubic through them (Catmull and Rom 1974),
+/// and across the view where the landmark is seen.
+State between(const SeenRep& coarse, const State& known, const SeenRep& rep) {
+    State state = known;
+    state.points.resize(3 * pointCount * rep.instants.size());
+    const std::size_t last = coarse.instants.size() - 1;
+    const auto time = [&](std::size_t k) { return coarse.instants[k].time.value; };
+    std::size_t after = 1;
+    for (std::size_t i = 0; i < rep.instants.size(); ++i) {
+        const double now = rep.instants[i].time.value;
+        while (after < last && time(after) < now) {
+            ++after;
+        }
+        const std::size_t from = after - 1;
+        const double step = time(after) - time(from);
+        const double t = std::clamp((now - time(from)) / step, 0.0, 1.0);
+        for (std::size_t k = 0; k < 3 * pointCount; ++k) {
+            const auto at = [&](std::size_t instant) { return known.point(instant, 0)[k]; };
+            const auto rate = [&](std::size_t a, std::size_t b) {
+                return (at(b) - at(a)) / (time(b) - time(a));
+            };
+            const double r0 = step * rate(from == 0 ? 0 : from - 1, after);
+            const double r1 = step * rate(from, std::min(after + 1, last));
+            const double way = at(after) - at(from);
+            state.point(i, 0)[k] =
+                at(from) + t * (r0 + t * (3.0 * way - 2.0 * r0 - r1 + t * (r0 + r1 - 2.0 * way)));
+        }
+        for (const auto& [landmark, seen] : rep.instants[i].points) {
+            if (indexOf(landmark) < pointCount) {
+                double* place = state.point(i, indexOf(landmark));
+                const double nearer = 1.0 - place[2] * std::exp(-state.camera[0]);
+                place[0] = nearer * (seen.px.x - state.camera[1]) / state.unitPx;
+                place[1] = nearer * (state.camera[2] - seen.px.y) / state.unitPx;
+            }
+        }
+    }
+    return state;
+}
+
+/// How far away the camera is, where the likelihood of what is seen is highest. (The smallest sum
+/// would have it too near: the nearer it is, the more of the landmarks' errors can be made sense of
+/// as depth.)
+void settleDistance(BodyProblem& problem) {
+    constexpr double step = 0.35; // of its logarithm
+    constexpr double nearest = 0.45;
+    constexpr double farthest = 3.0;
+    constexpr int rounds = 12;
+    struct Tried {
+        double evidence;
+        State state;
+    };
+    const auto tried = [&](const State& from, double logDistance) {
+        problem.setState(from);
+        problem.setLogDistance(logDistance);
+        problem.solve(rounds);
+        return Tried{problem.evidence(), problem.state()};
+    };
+    const double start = problem.logDistance();
+    std::map<double, Tried> all;
+    all.emplace(start, tried(problem.state(), start));
+    for (const double way : {-1.0, 1.0}) {
+        // Onwards as long as it may get better again.
+        constexpr double muchWorse = 40.0;
+        State from = all.at(start).state;
+        double best = all.at(start).evidence;
+        for (double at = start + way * step; at > nearest && at < farthest; at += way * step) {
+            Tried next = tried(from, at);
+            const double evidence = next.evidence;
+            from = next.state;
+            all.emplace(at, std::move(next));
+            best = std::min(best, evidence);
+            if (evidence > best + muchWorse) {
+                break;
+            }
+        }
+    }
+    const auto best = std::min_element(all.begin(), all.end(), [](const auto& a, const auto& b) {
+        return a.second.evidence < b.second.evidence;
+    });
+    double at = best->first;
+    if (best != all.begin() && std::next(best) != all.end()) {
+        // The parabola through the best and its neighbours, which are a step away.
+        const double before = std::prev(best)->second.evidence;
+        const double after = std::next(best)->second.evidence;
+        const double bend = before + after - 2.0 * best->second.evidence;
+        at += bend > 0.0 ? 0.5 * step * (before - after) / bend : 0.0;
+    }
+    problem.setState(best->second.state);
+    problem.setLogDistance(at);
+    problem.solve(rounds);
+}
+
+} // namespace
+
+std::optional<FittedBody> fitBody(const SeenRep& rep) {
+    if (!seenAtAll(rep)) {
+        return std::nullopt;
+    }
+    const std::optional<HeightSeen> height = heightSeen(rep);
+    if (!height) {
+        return std::nullopt;
+    }
+    constexpr double coarseStep = 0.05; // seconds
+    constexpr int rounds = 25;
+    constexpr int rehearsals = 3;
+    const SeenRep coarse = coarser(rep, coarseStep);
+    BodyProblem rough(
+        coarse,
+        stateFrom(coarse,
+                  depthStart(coarse, height->px, rep.camera.distanceBh.value_or(usualDistanceBh))),
+        height->time);
+    // A camera that is free to come near makes sense of many a limb that leans the wrong way.
+    rough.hold(BodyProblem::Held::all);
+    rough.solve(rounds);
+    turnOverWhereBetter(rough);
+    rough.hold(BodyProblem::Held::distance);
+    rough.solve(rounds);
+    for (int again = 0; again < rehearsals && turnOverWhereBetter(rough); ++again) {
+        rough.solve(rounds);
+    }
+    settleDistance(rough);
+    if (turnOverWhereBetter(rough)) {
+        rough.solve(rounds);
+    }
+    constexpr double fineStep = 1.0 / 60.0;
+    const SeenRep fine = coarser(rep, fineStep);
+    BodyProblem whole(fine, between(coarse, rough.state(), fine), height->time);
+    whole.hold(BodyProblem::Held::distance);
+    whole.solve(rounds);
+    if (turnOverWhereBetter(whole)) {
+        whole.solve(rounds);
+    }
+    return FittedBody(whole.estimate());
+}
+
+} // namespace kestrel::body

@@ -1,0 +1,138 @@
+#include "body/fitted_body.h"
+
+#include "body/estimate.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+namespace kestrel::body {
+namespace {
+
+/// Rows: right, away from the camera and up, all level, in the camera's axes.
+Eigen::Matrix3d levelAxes(const double* gravity) {
+    const Eigen::Vector3d up = upward(gravity);
+    const Eigen::Vector3d right = (Eigen::Vector3d::UnitX() - up.x() * up).normalized();
+    Eigen::Matrix3d rows;
+    rows.row(0) = right;
+    rows.row(1) = up.cross(right);
+    rows.row(2) = up;
+    return rows;
+}
+
+/// The difference of two values of a quantity, the short way round.
+double difference(double a, double b, double period) {
+    const double d = a - b;
+    return period > 0.0 ? std::remainder(d, period) : d;
+}
+
+} // namespace
+
+FittedBody::FittedBody(std::shared_ptr<const Estimate> estimate) : estimate_(std::move(estimate)) {}
+
+std::span<const model::Seconds> FittedBody::times() const {
+    return estimate_->times;
+}
+
+std::size_t FittedBody::instantAt(model::Seconds time) const {
+    const auto& times = estimate_->times;
+    const auto after = std::lower_bound(times.begin(), times.end(), time);
+    if (after == times.begin()) {
+        return 0;
+    }
+    if (after == times.end() || time - *(after - 1) < *after - time) {
+        return static_cast<std::size_t>(after - times.begin()) - 1;
+    }
+    return static_cast<std::size_t>(after - times.begin());
+}
+
+Eigen::Vector3d FittedBody::place(PlaceRef ref) const {
+    return std::exp(-estimate_->state.logHeight) * levelAxes(estimate_->state.gravity.data()) *
+           at(estimate_->state.point(ref.instant, indexOf(ref.landmark)));
+}
+
+double FittedBody::length(Part part) const {
+    return std::exp(estimate_->state.logLengths[static_cast<std::size_t>(part)]);
+}
+
+model::Degrees FittedBody::pitch() const {
+    return model::degreesFromRadians(estimate_->state.gravity[1]);
+}
+
+double FittedBody::distanceBh() const {
+    return std::exp(estimate_->state.camera[0] - estimate_->state.logHeight);
+}
+
+double FittedBody::scalePx() const {
+    return estimate_->state.unitPx * std::exp(estimate_->state.logHeight);
+}
+
+double FittedBody::cost() const {
+    return estimate_->cost;
+}
+
+SpaceValue FittedBody::value(std::span<const PlaceRef> places,
+                             const std::function<double(std::span<const Eigen::Vector3d>)>& of,
+                             double period) const {
+    const State& state = estimate_->state;
+    const auto points = static_cast<Eigen::Index>(places.size());
+    // The numbers that the quantity depends on: three a place, gravity, the standing height.
+    const Eigen::Index size = 3 * points + gravitySize + 1;
+    std::vector<Eigen::Index> rows;
+    Eigen::VectorXd mean(size);
+    for (const PlaceRef& ref : places) {
+        const std::size_t index = indexOf(ref.landmark);
+        for (Eigen::Index i = 0; i < 3; ++i) {
+            mean[static_cast<Eigen::Index>(rows.size())] = state.point(ref.instant, index)[i];
+            rows.push_back(state.indexOfPoint(ref.instant, index) + i);
+        }
+    }
+    for (Eigen::Index i = 0; i < gravitySize; ++i) {
+        mean[static_cast<Eigen::Index>(rows.size())] = state.gravity[static_cast<std::size_t>(i)];
+        rows.push_back(state.indexOfGravity() + i);
+    }
+    mean[size - 1] = state.logHeight;
+    rows.push_back(state.indexOfHeight());
+    Eigen::MatrixXd units = Eigen::MatrixXd::Zero(state.size(), size);
+    for (Eigen::Index i = 0; i < size; ++i) {
+        units(rows[static_cast<std::size_t>(i)], i) = 1.0;
+    }
+    Eigen::MatrixXd columns;
+    {
+        const std::scoped_lock lock(estimate_->solving);
+        columns = estimate_->factor.solve(units);
+    }
+    Eigen::MatrixXd covariance(size, size);
+    for (Eigen::Index i = 0; i < size; ++i) {
+        covariance.row(i) = columns.row(rows[static_cast<std::size_t>(i)]);
+    }
+    covariance = 0.5 * (covariance + covariance.transpose()).eval();
+    const Eigen::MatrixXd spread = covariance.llt().matrixL();
+
+    std::vector<Eigen::Vector3d> level(places.size());
+    const auto valueAt = [&](const Eigen::VectorXd& x) {
+        const Eigen::Matrix3d axes = levelAxes(x.data() + 3 * points);
+        for (Eigen::Index i = 0; i < points; ++i) {
+            level[static_cast<std::size_t>(i)] =
+                std::exp(-x[size - 1]) * axes * x.segment<3>(3 * i);
+        }
+        return of(level);
+    };
+    SpaceValue result{valueAt(mean), 0.0};
+    constexpr int draws = 200;
+    std::mt19937 random(1);
+    std::normal_distribution<double> normal;
+    double square = 0.0;
+    for (int draw = 0; draw < draws; ++draw) {
+        Eigen::VectorXd error(size);
+        for (double& e : error) {
+            e = normal(random);
+        }
+        const double miss = difference(valueAt(mean + spread * error), result.value, period);
+        square += miss * miss / draws;
+    }
+    result.sd = std::sqrt(square);
+    return result;
+}
+
+} // namespace kestrel::body

@@ -1,0 +1,52 @@
+#pragma once
+
+#include "study/body_population.h"
+
+#include <string>
+#include <utility>
+#include <vector>
+
+/// How right the body in space is, on players and cameras that it was not set on.
+namespace kestrel::study {
+
+/// One quantity at one key position of one film.
+struct BodyReading {
+    std::string quantity;
+    std::string position;
+    double truth = 0.0;
+    double value = 0.0; ///< degrees; the error is value − truth, the short way round
+    double u95 = 0.0;
+
+    [[nodiscard]] double error() const;
+    [[nodiscard]] bool inside() const;
+};
+
+/// One film of the population.
+struct BodyFilm {
+    std::uint32_t seed = 0;
+    Around around = Around::side;
+    Landmarks landmarks = Landmarks::placed;
+    std::string technique;
+    std::vector<BodyReading> readings;
+    /// Lines through hips and shoulders turned more than 20° out of the picture at key positions,
+    /// and those of which the right end was found to be nearer.
+    int turnedLines = 0;
+    int nearerRight = 0;
+    double seconds = 0.0; ///< what the fit took
+    double filmedS = 0.0;
+    bool fitted = false;
+};
+
+/// Makes that film and fits the body to what it shows.
+BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks);
+
+/// Seeds below it are for setting the estimate's figures, the others for measuring how right it is.
+inline constexpr std::uint32_t firstMeasuringSeed = 1000;
+
+/// Every kind of landmarks from every place.
+std::vector<std::pair<Landmarks, Around>> allBodyConditions();
+
+/// The films as a page of Markdown.
+std::string bodyPage(const std::vector<BodyFilm>& films, std::uint32_t firstSeed);
+
+} // namespace kestrel::study

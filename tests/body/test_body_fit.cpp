@@ -1,0 +1,151 @@
+#include "body/fit.h"
+#include "model/reading.h"
+#include "study/body_study.h"
+#include "synth/truth.h"
+
+#include <QTest>
+
+#include <Eigen/Geometry>
+
+#include <array>
+#include <cmath>
+
+/// The body in space from one camera, against the bones of the synthetic player.
+namespace kestrel {
+
+using Eigen::Vector3d;
+using model::Landmark;
+
+class TestBodyFit : public QObject {
+    Q_OBJECT
+  private slots:
+    void bonesAreAsLongAsTheyAre();
+    void placesAreThoseOfTheBones();
+    void quantitiesComeWithTheirDeviation();
+    void farCameraAndNearOne();
+    void nothingOfTooLittle();
+
+  private:
+    /// A skilled right-hander of the table's build, filmed squarely.
+    static synth::FilmSpec film(const char* technique, model::View view, double distanceM) {
+        synth::FilmSpec spec;
+        spec.player.technique = technique;
+        spec.width = 1920;
+        spec.height = 1080;
+        spec.captureRate = 60;
+        spec.fileRate = {60, 1};
+        spec.camera.view = view;
+        spec.camera.distanceM = distanceM;
+        spec.camera.heightM = 1.4;
+        return spec;
+    }
+};
+
+void TestBodyFit::bonesAreAsLongAsTheyAre() {
+    const synth::FilmScene scene(film("overhand_pitch", model::View::openSide, 8.0));
+    const auto fitted = body::fitBody(study::seenRep(scene, study::Landmarks::placed, 1));
+    QVERIFY(fitted.has_value());
+    const synth::Proportions& bones = scene.motion().proportions();
+    const std::array parts{
+        std::pair{body::Part::thigh, bones.thigh}, std::pair{body::Part::shank, bones.shank},
+        std::pair{body::Part::upperArm, bones.upperArm},
+        std::pair{body::Part::forearm, bones.forearm}, std::pair{body::Part::trunk, bones.trunk}};
+    constexpr double within = 0.05; // of the length
+    for (const auto& [part, length] : parts) {
+        QVERIFY2(std::abs(fitted->length(part) - length) < within * length,
+                 qPrintable(QString("%1 for %2").arg(fitted->length(part)).arg(length)));
+    }
+}
+
+/// Where the points lie from the hips, to the side, away and up: a few hundredths of the height.
+void TestBodyFit::placesAreThoseOfTheBones() {
+    const synth::FilmScene scene(film("tennis_serve", model::View::front, 9.0));
+    const auto fitted = body::fitBody(study::seenRep(scene, study::Landmarks::placed, 2));
+    QVERIFY(fitted.has_value());
+    Vector3d right = scene.steadyCamera().right;
+    right.z() = 0.0;
+    right.normalize();
+    const Vector3d away = Vector3d::UnitZ().cross(right);
+    double square = 0.0;
+    int count = 0;
+    for (const auto& [id, frame] : synth::truePositions(scene)) {
+        const double time = scene.frameTime(frame);
+        const synth::Pose pose = scene.motion().pose(time);
+        const std::size_t instant = fitted->instantAt(model::Seconds(time));
+        const Vector3d hips = 0.5 * (pose.at(Landmark::leftHip) + pose.at(Landmark::rightHip));
+        const Vector3d found = 0.5 * (fitted->place({Landmark::leftHip, instant}) +
+                                      fitted->place({Landmark::rightHip, instant}));
+        for (const Landmark landmark :
+             {Landmark::leftShoulder, Landmark::rightShoulder, Landmark::leftKnee,
+              Landmark::rightKnee, Landmark::leftAnkle, Landmark::rightAnkle}) {
+            const Vector3d way = (pose.at(landmark) - hips) / scene.motion().heightM();
+            const Vector3d truth(way.dot(right), way.dot(away), way.z());
+            square += (fitted->place({landmark, instant}) - found - truth).squaredNorm();
+            ++count;
+        }
+    }
+    const double rms = std::sqrt(square / count);
+    constexpr double most = 0.05; // standing heights, all three directions together
+    QVERIFY2(rms < most, qPrintable(QString::number(rms)));
+}
+
+/// A quantity that hangs on picture places alone is sure; one that hangs on depth is less so; one
+/// that cannot change is certain.
+void TestBodyFit::quantitiesComeWithTheirDeviation() {
+    const synth::FilmScene scene(film("bat_swing", model::View::openSide, 8.0));
+    const auto fitted = body::fitBody(study::seenRep(scene, study::Landmarks::placed, 3));
+    QVERIFY(fitted.has_value());
+    const std::size_t instant = fitted->times().size() / 2;
+    const std::array places{body::PlaceRef{Landmark::leftHip, instant},
+                            body::PlaceRef{Landmark::leftShoulder, instant}};
+    using Places = std::span<const Vector3d>;
+    const auto across = fitted->value(places, [](Places p) { return (p[1] - p[0]).x(); });
+    const auto away = fitted->value(places, [](Places p) { return (p[1] - p[0]).y(); });
+    const auto fixed = fitted->value(places, [](Places) { return 3.0; });
+    QVERIFY(across.sd > 0.0);
+    QVERIFY(away.sd > 2.0 * across.sd);
+    QCOMPARE(fixed.value, 3.0);
+    QCOMPARE(fixed.sd, 0.0);
+    // A direction that goes past half a turn is as sure as any other.
+    constexpr double turn = 360.0;
+    const auto direction = [](double by) {
+        return [by](Places p) {
+            const Vector3d way = p[1] - p[0];
+            return std::remainder(
+                model::degreesFromRadians(std::atan2(way.y(), way.z())).value + by, turn);
+        };
+    };
+    const auto here = fitted->value(places, direction(0.0), turn);
+    const auto turned = fitted->value(places, direction(180.0 - here.value), turn);
+    QVERIFY(std::abs(here.sd - turned.sd) < 1e-6);
+}
+
+void TestBodyFit::farCameraAndNearOne() {
+    for (const double distance : {4.0, 12.0}) {
+        const synth::FilmScene scene(film("overhand_pitch", model::View::front, distance));
+        const auto fitted = body::fitBody(study::seenRep(scene, study::Landmarks::placed, 4));
+        QVERIFY(fitted.has_value());
+        const double truth = distance / scene.motion().heightM();
+        constexpr double factor = 1.6; // a logarithm is told, and roughly
+        QVERIFY2(fitted->distanceBh() < factor * truth && fitted->distanceBh() > truth / factor,
+                 qPrintable(QString("%1 for %2").arg(fitted->distanceBh()).arg(truth)));
+    }
+}
+
+void TestBodyFit::nothingOfTooLittle() {
+    const synth::FilmScene scene(film("overhand_pitch", model::View::openSide, 8.0));
+    body::SeenRep rep = study::seenRep(scene, study::Landmarks::placed, 5);
+    body::SeenRep noToe = rep;
+    for (body::SeenInstant& instant : noToe.instants) {
+        instant.points.erase(Landmark::leftToe);
+    }
+    QVERIFY(!body::fitBody(noToe).has_value());
+    rep.instants.resize(3);
+    QVERIFY(!body::fitBody(rep).has_value());
+    QVERIFY(!body::fitBody({}).has_value());
+}
+
+} // namespace kestrel
+
+QTEST_GUILESS_MAIN(kestrel::TestBodyFit)
+#include "test_body_fit.moc"
