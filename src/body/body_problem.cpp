@@ -30,16 +30,17 @@ constexpr double footTurnSd = 0.8;
 /// A posture lasts: how unusual it is counts once in so many seconds.
 constexpr double postureLasts = 2.0;
 constexpr double standingHeightSd = 0.015;
-constexpr double slideBhS = 0.2;     ///< what a standing foot may move, standing heights a second
-constexpr double groundSd = 0.015;   ///< ends of feet above the ground they stand on
-constexpr double contactLasts = 0.3; ///< how long such an error stays alike, seconds
-constexpr double errorLasts = 0.5;   ///< seconds that errors of tracked landmarks stay alike
+constexpr double slideBhS = 0.2;   ///< what a standing foot may move, standing heights a second
+constexpr double groundSd = 0.015; ///< ends of feet above the ground they stand on
+constexpr double errorLasts = 0.5; ///< seconds that errors of tracked landmarks stay alike
 constexpr double wildPointSds = 3.0;
 constexpr double usualDistanceLogSd = 0.5;
 constexpr double nearestBh = 1.6; ///< 3 m from a tall player, who then hardly fits the picture
 constexpr double nearestLogSd = 0.05;
-constexpr double usualPitchSd = 0.10;
-constexpr double heightLogSd = 0.03;  ///< of the standing height that is seen
+constexpr double usualPitchSd = 0.13;
+/// A player is rarely seen quite upright and square: taller than it looks, logarithms.
+constexpr double tallerThanSeen = 0.03;
+constexpr double heightLogSd = 0.05;
 constexpr double distortionSd = 0.03; ///< of phones' lenses
 constexpr double centreShare = 0.03;  ///< of the picture's width that its middle may be off by
 
@@ -214,10 +215,16 @@ void BodyProblem::addMotion() {
 void BodyProblem::addGround() {
     for (const Contact& contact : contacts(rep_, state_.unitPx)) {
         const std::size_t p = indexOf(contact.end);
-        const double few = thinned(1.0, contactLasts, step(contact.first));
+        // How far an end is off the ground stays as it is while it stands.
+        const double stands =
+            (rep_.instants[contact.last].time - rep_.instants[contact.first].time).value;
+        const double few = thinned(1.0, stands, step(contact.first));
         for (std::size_t i = contact.first; i <= contact.last; ++i) {
-            add<1, 3, gravitySize, 1>(new ceres::CauchyLoss(1.0), OnGround{few * groundSd},
-                                      point(i, p), state_.gravity.data(), &state_.ground);
+            const bool toe = p == toePair.left || p == toePair.right; // heels are often held up
+            if (toe) {
+                add<1, 3, gravitySize, 1>(new ceres::CauchyLoss(1.0), OnGround{few * groundSd},
+                                          point(i, p), state_.gravity.data(), &state_.ground);
+            }
             if (i > contact.first && !rep_.feetGlide) {
                 add<3, 3, 3>(
                     new ceres::CauchyLoss(1.0),
@@ -253,7 +260,7 @@ void BodyProblem::addUsual(model::Seconds depthZero) {
                      {model::toRadians(known.rollSd),
                       known.pitch ? model::toRadians(known.pitchSd) : usualPitchSd}},
         state_.gravity.data());
-    add<1, 1>(nullptr, Usual{0.0, heightLogSd}, &state_.logHeight);
+    add<1, 1>(nullptr, Usual{tallerThanSeen, heightLogSd}, &state_.logHeight);
     constexpr double anywhere = 10.0;
     add<1, 1>(nullptr, Usual{0.0, anywhere}, &state_.ground);
     const auto nearest = std::min_element(
@@ -292,18 +299,76 @@ void BodyProblem::hold(Held held) {
                                                    : nullptr);
 }
 
-double BodyProblem::evidence() {
-    const auto here = estimate();
-    // What changes across the view is measured as large as it looks (Smoothness): that density is
-    // the higher the nearer a point is.
-    double looks = 0.0;
-    for (std::size_t i = 1; i + 1 < count(); ++i) {
+namespace {
+
+/// A point on the sight from the camera through it; it moves by its depth.
+class AlongSight : public ceres::Manifold {
+  public:
+    /// `logDistance` is the camera's, wherever it stands now.
+    explicit AlongSight(const double* logDistance) : logDistance_(logDistance) {}
+
+    [[nodiscard]] int AmbientSize() const override { return 3; }
+    [[nodiscard]] int TangentSize() const override { return 1; }
+    bool Plus(const double* x, const double* delta, double* moved) const override {
+        const double share = 1.0 - *delta / toCamera(x);
+        moved[0] = share * x[0];
+        moved[1] = share * x[1];
+        moved[2] = x[2] + *delta;
+        return true;
+    }
+    bool PlusJacobian(const double* x, double* jacobian) const override {
+        jacobian[0] = -x[0] / toCamera(x);
+        jacobian[1] = -x[1] / toCamera(x);
+        jacobian[2] = 1.0;
+        return true;
+    }
+    bool Minus(const double* y, const double* x, double* delta) const override {
+        *delta = y[2] - x[2];
+        return true;
+    }
+    bool MinusJacobian(const double* /*x*/, double* jacobian) const override {
+        jacobian[0] = 0.0;
+        jacobian[1] = 0.0;
+        jacobian[2] = 1.0;
+        return true;
+    }
+
+  private:
+    [[nodiscard]] double toCamera(const double* x) const { return std::exp(*logDistance_) - x[2]; }
+
+    const double* logDistance_;
+};
+
+} // namespace
+
+void BodyProblem::letMove(Points points) {
+    ceres::Manifold* along =
+        points == Points::alongSight ? new AlongSight(state_.camera.data()) : nullptr;
+    for (std::size_t i = 0; i < count(); ++i) {
         for (std::size_t p = 0; p < pointCount; ++p) {
-            looks -= std::log(1.0 - point(i, p)[2] * std::exp(-state_.camera[0]));
+            problem_.SetManifold(point(i, p), along);
         }
     }
-    constexpr double perPoint = 4.0; // two directions, twice the logarithm
-    return here->cost + here->factor.logDeterminant() - perPoint * looks;
+}
+
+void BodyProblem::setLogDistance(double logDistance) {
+    const double before = std::exp(-state_.camera[0]);
+    const double after = std::exp(-logDistance);
+    for (std::size_t i = 0; i < count(); ++i) {
+        for (std::size_t p = 0; p < pointCount; ++p) {
+            double* place = point(i, p);
+            const double share = (1.0 - place[2] * after) / (1.0 - place[2] * before);
+            place[0] *= share;
+            place[1] *= share;
+        }
+    }
+    state_.camera[0] = logDistance;
+}
+
+double BodyProblem::evidence() {
+    double sum = 0.0;
+    const Estimate::Factor factor(information(sum));
+    return sum + factor.logDeterminant();
 }
 
 void BodyProblem::solve(int mostRounds) {
@@ -337,9 +402,7 @@ double BodyProblem::cost() {
     return 2.0 * half;
 }
 
-std::shared_ptr<const Estimate> BodyProblem::estimate() {
-    const Held held = held_;
-    hold(Held::nothing); // the derivatives are those of all parameters
+Eigen::SparseMatrix<double> BodyProblem::information(double& sum) {
     ceres::Problem::EvaluateOptions options;
     options.num_threads = 2;
     for (std::size_t i = 0; i < count(); ++i) {
@@ -357,21 +420,26 @@ std::shared_ptr<const Estimate> BodyProblem::estimate() {
     for (std::size_t i = 0; i < state_.landmarkErrors.size(); i += 2) {
         options.parameter_blocks.push_back(&state_.landmarkErrors[i]);
     }
-    const auto result = std::make_shared<Estimate>();
     double half = 0.0;
     ceres::CRSMatrix rows;
     problem_.Evaluate(options, &half, nullptr, nullptr, &rows);
-    result->cost = 2.0 * half;
-    result->state = state_;
-    for (const SeenInstant& instant : rep_.instants) {
-        result->times.push_back(instant.time);
-    }
+    sum = 2.0 * half; // Ceres halves it
     const Eigen::Map<const Eigen::SparseMatrix<double, Eigen::RowMajor>> jacobian(
         rows.num_rows, rows.num_cols, static_cast<Eigen::Index>(rows.values.size()),
         rows.rows.data(), rows.cols.data(), rows.values.data());
     const Eigen::SparseMatrix<double> byColumns = jacobian;
-    result->factor.compute(Eigen::SparseMatrix<double>(byColumns.transpose()) * byColumns);
-    hold(held);
+    return Eigen::SparseMatrix<double>(byColumns.transpose()) * byColumns;
+}
+
+std::shared_ptr<Estimate> BodyProblem::estimate() {
+    letMove(Points::free);
+    hold(Held::nothing); // the derivatives are those of all parameters
+    const auto result = std::make_shared<Estimate>();
+    result->factor.compute(information(result->cost));
+    result->state = state_;
+    for (const SeenInstant& instant : rep_.instants) {
+        result->times.push_back(instant.time);
+    }
     return result;
 }
 

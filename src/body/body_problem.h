@@ -42,9 +42,15 @@ class BodyProblem {
     enum class Held { nothing, distance, all };
     void hold(Held held);
 
+    /// Whether points move freely or along the sight on which they are seen. The latter has a third
+    /// of the numbers, and solves many times as quickly.
+    enum class Points { free, alongSight };
+    void letMove(Points points);
+
     /// Twice the negative logarithm of how likely what is seen is with the parameters that are
     /// held, up to a constant: the smallest sum and, for how narrow it is, the logarithm of the
-    /// determinant of the information matrix (Laplace's approximation).
+    /// determinant of the information matrix (Laplace's approximation). For points along their
+    /// sights.
     double evidence();
 
     /// Moves all parameters that are not held to the nearest smallest sum.
@@ -55,13 +61,18 @@ class BodyProblem {
 
     [[nodiscard]] double cost();
 
-    /// State and information matrix, with the derivatives where the parameters are now.
-    std::shared_ptr<const Estimate> estimate();
+    /// State and information matrix, with the derivatives where the parameters are now. Lets all of
+    /// them move.
+    std::shared_ptr<Estimate> estimate();
 
     [[nodiscard]] double logDistance() const { return state_.camera[0]; }
-    void setLogDistance(double logDistance) { state_.camera[0] = logDistance; }
+    /// Moves the points so that they are seen where they were.
+    void setLogDistance(double logDistance);
 
   private:
+    /// The information matrix of all parameters that are not held, in the order that State has
+    /// them, and the sum of squares.
+    Eigen::SparseMatrix<double> information(double& sum);
     double* point(std::size_t instant, std::size_t index) { return state_.point(instant, index); }
     double* length(Part part) { return &state_.logLengths[static_cast<std::size_t>(part)]; }
     [[nodiscard]] std::size_t count() const { return rep_.instants.size(); }

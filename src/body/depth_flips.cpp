@@ -3,33 +3,50 @@
 #include "body/body_points.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
+#include <utility>
 #include <vector>
 
 namespace kestrel::body {
 namespace {
 
-/// A chain of two bones, and what goes along with its end.
+/// What of a limb is turned to the other side.
+enum class Over { upper, lower, both, feet, trunk };
+
+/// A chain of two bones, what goes along with its end, and what may be turned over. (The trunk has
+/// the shoulders for joint and end.)
 struct Limb {
     std::size_t root;
     std::size_t joint;
     std::size_t end;
     std::vector<std::size_t> beyond;
+    std::vector<Over> ways;
 };
 
 std::vector<Limb> limbs() {
     std::vector<Limb> all;
     for (const bool left : {true, false}) {
         const auto of = [&](Pair pair) { return left ? pair.left : pair.right; };
-        all.push_back({of(hipPair), of(kneePair), of(anklePair), {of(heelPair), of(toePair)}});
-        all.push_back({of(shoulderPair), of(elbowPair), of(wristPair), {of(handPair)}});
-        all.push_back({of(elbowPair), of(wristPair), of(handPair), {}});
+        all.push_back({of(hipPair),
+                       of(kneePair),
+                       of(anklePair),
+                       {of(heelPair), of(toePair)},
+                       {Over::both, Over::upper, Over::lower, Over::feet}});
+        all.push_back({of(shoulderPair),
+                       of(elbowPair),
+                       of(wristPair),
+                       {of(handPair)},
+                       {Over::both, Over::upper, Over::lower}});
+        all.push_back({of(elbowPair), of(wristPair), of(handPair), {}, {Over::lower}});
     }
+    Limb trunk{hipPair.left, shoulderPair.left, shoulderPair.right, {}, {Over::trunk}};
+    trunk.beyond = {indexOf(model::Landmark::headTop), indexOf(model::Landmark::head)};
+    for (const Pair pair : {elbowPair, wristPair, handPair}) {
+        trunk.beyond.insert(trunk.beyond.end(), {pair.left, pair.right});
+    }
+    all.push_back(std::move(trunk));
     return all;
 }
-
-enum class Over { upper, lower, both, feet };
 
 /// A stretch of instants, both included.
 struct Stretch {
@@ -39,6 +56,12 @@ struct Stretch {
 
 double depthBetween(const State& state, std::size_t i, std::size_t a, std::size_t b) {
     return state.point(i, b)[2] - state.point(i, a)[2];
+}
+
+/// How much nearer the middle of the shoulders is than that of the hips.
+double trunkLeans(const State& state, std::size_t i) {
+    return 0.5 * (depthBetween(state, i, hipPair.left, shoulderPair.left) +
+                  depthBetween(state, i, hipPair.right, shoulderPair.right));
 }
 
 /// Which way the bones that are turned over lean, at most.
@@ -52,6 +75,8 @@ double leaning(const State& state, std::size_t i, const Limb& limb, Over over) {
         return lower;
     case Over::both:
         return std::max(upper, lower);
+    case Over::trunk:
+        return std::abs(trunkLeans(state, i));
     case Over::feet:
         break;
     }
@@ -82,8 +107,9 @@ std::vector<Stretch> stretches(const State& state, std::size_t count, const Limb
             after = std::max(after, leans[k]);
         }
         const bool dips = least && leans[i] < dip * before && leans[i] < dip * after;
-        const bool crosses = over == Over::feet
-                                 ? turns(i, limb.beyond.front(), limb.beyond.back())
+        const bool crosses =
+            over == Over::trunk  ? trunkLeans(state, i - 1) * trunkLeans(state, i) < 0.0
+            : over == Over::feet ? turns(i, limb.beyond.front(), limb.beyond.back())
                                  : (over != Over::lower && turns(i, limb.root, limb.joint)) ||
                                        (over != Over::upper && turns(i, limb.joint, limb.end));
         if (dips || crosses) {
@@ -103,7 +129,25 @@ std::vector<Stretch> stretches(const State& state, std::size_t count, const Limb
     return found;
 }
 
+/// Along the sight on which it is seen.
+void moveBy(State& state, std::size_t i, std::size_t p, double nearer) {
+    double* place = state.point(i, p);
+    const double share = 1.0 - nearer / (std::exp(state.camera[0]) - place[2]);
+    place[0] *= share;
+    place[1] *= share;
+    place[2] += nearer;
+}
+
 void turnOver(State& state, std::size_t i, const Limb& limb, Over over) {
+    if (over == Over::trunk) {
+        const double moves = -2.0 * trunkLeans(state, i);
+        moveBy(state, i, limb.joint, moves);
+        moveBy(state, i, limb.end, moves);
+        for (const std::size_t p : limb.beyond) {
+            moveBy(state, i, p, moves);
+        }
+        return;
+    }
     const double upper = depthBetween(state, i, limb.root, limb.joint);
     const double lower = depthBetween(state, i, limb.joint, limb.end);
     double jointMoves = 0.0;
@@ -115,62 +159,103 @@ void turnOver(State& state, std::size_t i, const Limb& limb, Over over) {
     if (over == Over::lower || over == Over::both) {
         endMoves -= 2.0 * lower;
     }
-    state.point(i, limb.joint)[2] += jointMoves;
-    state.point(i, limb.end)[2] += endMoves;
-    const double end = state.point(i, limb.end)[2];
+    moveBy(state, i, limb.joint, jointMoves);
+    moveBy(state, i, limb.end, endMoves);
     for (const std::size_t p : limb.beyond) {
-        double& depth = state.point(i, p)[2];
-        depth += endMoves;
+        moveBy(state, i, p, endMoves);
         if (over == Over::feet || over == Over::both) {
-            depth = 2.0 * end - depth;
+            moveBy(state, i, p, -2.0 * depthBetween(state, i, limb.end, p));
         }
     }
 }
 
-bool triedAndKept(BodyProblem& problem, const Limb& limb, Over over, Stretch stretch) {
+/// The limb turned over, with all that may move there.
+struct Turned {
+    double gained = 0.0; ///< what the sum of squares is smaller
+    std::size_t first = 0;
+    std::size_t last = 0;
+    std::vector<std::size_t> points;
+};
+
+/// Leaves the problem turned.
+Turned turned(BodyProblem& problem, const Limb& limb, Over over, Stretch stretch) {
     constexpr std::size_t around = 2;
     constexpr int rounds = 8;
-    /// Less is no gain: twice the negative logarithm of how much likelier it has to be.
-    constexpr double leastGain = 1.0;
-    std::vector<PointRef> points;
-    const std::size_t first = stretch.first - std::min(stretch.first, around);
-    const std::size_t last = std::min(stretch.last + around, problem.rep().instants.size() - 1);
-    for (std::size_t i = first; i <= last; ++i) {
-        points.push_back({i, limb.joint});
-        points.push_back({i, limb.end});
-        for (const std::size_t p : limb.beyond) {
-            points.push_back({i, p});
+    Turned result;
+    result.first = stretch.first - std::min(stretch.first, around);
+    result.last = std::min(stretch.last + around, problem.rep().instants.size() - 1);
+    result.points = {limb.joint, limb.end};
+    result.points.insert(result.points.end(), limb.beyond.begin(), limb.beyond.end());
+    std::vector<PointRef> moving;
+    for (std::size_t i = result.first; i <= result.last; ++i) {
+        for (const std::size_t p : result.points) {
+            moving.push_back({i, p});
         }
     }
-    const State before = problem.state();
     const double cost = problem.cost();
     for (std::size_t i = stretch.first; i <= stretch.last; ++i) {
         turnOver(problem.state(), i, limb, over);
     }
-    if (problem.solveFor(points, rounds) < cost - leastGain) {
-        return true;
+    result.gained = cost - problem.solveFor(moving, rounds);
+    return result;
+}
+
+/// Calls `look` with each limb turned over each way wherever it leans; what it says is kept stays.
+template <class Look> void turnEach(BodyProblem& problem, const Look& look) {
+    const std::vector<Limb> all = limbs();
+    for (std::size_t l = 0; l < all.size(); ++l) {
+        for (const Over over : all[l].ways) {
+            for (const Stretch& stretch :
+                 stretches(problem.state(), problem.rep().instants.size(), all[l], over)) {
+                const State before = problem.state();
+                if (!look(l, turned(problem, all[l], over, stretch))) {
+                    problem.setState(before);
+                }
+            }
+        }
     }
-    problem.setState(before);
-    return false;
 }
 
 } // namespace
 
 bool turnOverWhereBetter(BodyProblem& problem) {
+    /// Less is no gain: twice the negative logarithm of how much likelier it has to be.
+    constexpr double leastGain = 1.0;
     bool any = false;
-    for (const Limb& limb : limbs()) {
-        for (const Over over : {Over::both, Over::upper, Over::lower, Over::feet}) {
-            const bool isHand = limb.beyond.empty();
-            if ((over == Over::feet && limb.beyond.size() < 2) || (isHand && over != Over::lower)) {
-                continue;
-            }
-            for (const Stretch& stretch :
-                 stretches(problem.state(), problem.rep().instants.size(), limb, over)) {
-                any = triedAndKept(problem, limb, over, stretch) || any;
+    turnEach(problem, [&](std::size_t /*limb*/, const Turned& turned) {
+        const bool better = turned.gained > leastGain;
+        any = any || better;
+        return better;
+    });
+    return any;
+}
+
+std::vector<Alternative> alternatives(BodyProblem& problem) {
+    constexpr double leastOdds = 0.01;
+    /// What moved less than this is the same answer, standing heights.
+    constexpr double same = 0.02;
+    std::vector<Alternative> found;
+    const State state = problem.state();
+    turnEach(problem, [&](std::size_t limb, const Turned& turned) {
+        Alternative other;
+        other.limb = limb;
+        other.odds = std::exp(0.5 * std::min(0.0, turned.gained));
+        other.first = turned.first;
+        other.last = turned.last;
+        other.points = turned.points;
+        double moved = 0.0;
+        for (std::size_t i = turned.first; i <= turned.last; ++i) {
+            for (const std::size_t p : turned.points) {
+                other.places.emplace_back(at(problem.state().point(i, p)));
+                moved = std::max(moved, (other.places.back() - at(state.point(i, p))).norm());
             }
         }
-    }
-    return any;
+        if (other.odds >= leastOdds && moved > same) {
+            found.push_back(std::move(other));
+        }
+        return false;
+    });
+    return found;
 }
 
 } // namespace kestrel::body

@@ -1,6 +1,9 @@
 #pragma once
 
 #include "body/body_problem.h"
+#include "body/estimate.h"
+
+#include <vector>
 
 /// Limbs that lean out of the picture to the other side. Only within this room.
 namespace kestrel::body {
@@ -10,5 +13,9 @@ namespace kestrel::body {
 /// both together, wherever it leans out of the picture, and keeps what makes the sum smaller.
 /// Whether anything was kept.
 bool turnOverWhereBetter(BodyProblem& problem);
+
+/// What is nearly as likely as the state, of the same kind: with odds of one to a hundred or more.
+/// The state stays.
+std::vector<Alternative> alternatives(BodyProblem& problem);
 
 } // namespace kestrel::body

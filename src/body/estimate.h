@@ -8,8 +8,10 @@
 #include <Eigen/CholmodSupport>
 #include <Eigen/SparseCore>
 
+#include <algorithm>
 #include <array>
 #include <mutex>
+#include <optional>
 #include <vector>
 
 namespace kestrel::body {
@@ -50,11 +52,34 @@ struct State {
     }
 };
 
+/// Another answer: a limb that may lean to the other side for a while, because what is seen hardly
+/// tells.
+struct Alternative {
+    std::size_t limb = 0;  ///< alternatives of one limb exclude one another
+    double odds = 0.0;     ///< against the state
+    std::size_t first = 0; ///< instants, both included
+    std::size_t last = 0;
+    std::vector<std::size_t> points;
+    std::vector<Eigen::Vector3d> places; ///< of `points` at the first instant, at the second, …
+
+    /// Where a point is at an instant; nothing where it is where the state has it.
+    [[nodiscard]] std::optional<Eigen::Vector3d> place(std::size_t instant,
+                                                       std::size_t point) const {
+        const auto at = std::find(points.begin(), points.end(), point);
+        if (instant < first || instant > last || at == points.end()) {
+            return std::nullopt;
+        }
+        return places[(instant - first) * points.size() +
+                      static_cast<std::size_t>(at - points.begin())];
+    }
+};
+
 /// State, and how surely it is known.
 struct Estimate {
     std::vector<model::Seconds> times;
     State state;
     double cost = 0.0;
+    std::vector<Alternative> alternatives;
     using Factor = Eigen::CholmodSupernodalLLT<Eigen::SparseMatrix<double>>;
     mutable std::mutex solving; ///< a factor's workspace is for one solve at a time
     mutable Factor factor;      ///< of the information matrix

@@ -180,6 +180,9 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
         height->time);
     // A camera that is free to come near makes sense of many a limb that leans the wrong way.
     rough.hold(BodyProblem::Held::all);
+    constexpr int smoothingRounds = 3; // across the view little changes any more
+    rough.solve(smoothingRounds);
+    rough.letMove(BodyProblem::Points::alongSight);
     rough.solve(rounds);
     turnOverWhereBetter(rough);
     rough.hold(BodyProblem::Held::distance);
@@ -195,11 +198,19 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
     const SeenRep fine = coarser(rep, fineStep);
     BodyProblem whole(fine, between(coarse, rough.state(), fine), height->time);
     whole.hold(BodyProblem::Held::distance);
+    whole.solve(smoothingRounds);
+    whole.letMove(BodyProblem::Points::alongSight);
     whole.solve(rounds);
     if (turnOverWhereBetter(whole)) {
         whole.solve(rounds);
     }
-    return FittedBody(whole.estimate());
+    whole.letMove(BodyProblem::Points::free);
+    whole.solve(rounds);
+    whole.letMove(BodyProblem::Points::alongSight);
+    std::vector<Alternative> others = alternatives(whole);
+    const std::shared_ptr<Estimate> estimate = whole.estimate();
+    estimate->alternatives = std::move(others);
+    return FittedBody(estimate);
 }
 
 } // namespace kestrel::body

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <random>
 
 namespace kestrel::body {
@@ -24,6 +25,44 @@ Eigen::Matrix3d levelAxes(const double* gravity) {
 double difference(double a, double b, double period) {
     const double d = a - b;
     return period > 0.0 ? std::remainder(d, period) : d;
+}
+
+/// The alternatives that have a say on these places, by limb.
+std::vector<std::vector<const Alternative*>> choices(const Estimate& estimate,
+                                                     std::span<const PlaceRef> places) {
+    std::map<std::size_t, std::vector<const Alternative*>> byLimb;
+    for (const Alternative& other : estimate.alternatives) {
+        const bool counts = std::any_of(places.begin(), places.end(), [&](const PlaceRef& ref) {
+            return other.place(ref.instant, indexOf(ref.landmark)).has_value();
+        });
+        if (counts) {
+            byLimb[other.limb].push_back(&other);
+        }
+    }
+    std::vector<std::vector<const Alternative*>> all;
+    for (auto& [limb, others] : byLimb) {
+        all.push_back(std::move(others));
+    }
+    return all;
+}
+
+/// One of them by its odds, or null for the state itself.
+const Alternative* drawn(const std::vector<const Alternative*>& others, std::mt19937& random) {
+    double all = 1.0;
+    for (const Alternative* other : others) {
+        all += other->odds;
+    }
+    double at = std::uniform_real_distribution<double>(0.0, all)(random) - 1.0;
+    for (const Alternative* other : others) {
+        if (at < 0.0) {
+            break;
+        }
+        if (at < other->odds) {
+            return other;
+        }
+        at -= other->odds;
+    }
+    return nullptr;
 }
 
 } // namespace
@@ -118,6 +157,20 @@ SpaceValue FittedBody::value(std::span<const PlaceRef> places,
         }
         return of(level);
     };
+    const std::vector<std::vector<const Alternative*>> others = choices(*estimate_, places);
+    const auto otherwise = [&](std::mt19937& random) {
+        Eigen::VectorXd x = mean;
+        for (const std::vector<const Alternative*>& ofLimb : others) {
+            const Alternative* other = drawn(ofLimb, random);
+            for (Eigen::Index i = 0; other != nullptr && i < points; ++i) {
+                const PlaceRef& ref = places[static_cast<std::size_t>(i)];
+                if (const auto place = other->place(ref.instant, indexOf(ref.landmark))) {
+                    x.segment<3>(3 * i) = *place;
+                }
+            }
+        }
+        return x;
+    };
     SpaceValue result{valueAt(mean), 0.0};
     constexpr int draws = 200;
     std::mt19937 random(1);
@@ -128,7 +181,8 @@ SpaceValue FittedBody::value(std::span<const PlaceRef> places,
         for (double& e : error) {
             e = normal(random);
         }
-        const double miss = difference(valueAt(mean + spread * error), result.value, period);
+        const double miss =
+            difference(valueAt(otherwise(random) + spread * error), result.value, period);
         square += miss * miss / draws;
     }
     result.sd = std::sqrt(square);

@@ -128,10 +128,12 @@ Eigen::Matrix3d levelAxes(const synth::Camera& camera) {
 
 } // namespace
 
+bool BodyReading::turns() const {
+    return quantity == "hips' turn" || quantity == "shoulders' turn" || quantity == "separation";
+}
+
 double BodyReading::error() const {
-    const bool turns =
-        quantity == "hips' turn" || quantity == "shoulders' turn" || quantity == "separation";
-    return turns ? std::remainder(value - truth, wholeTurn) : value - truth;
+    return turns() ? std::remainder(value - truth, wholeTurn) : value - truth;
 }
 
 bool BodyReading::inside() const {

@@ -18,6 +18,8 @@ struct BodyReading {
     double u95 = 0.0;
 
     [[nodiscard]] double error() const;
+    /// Whether it is a direction seen from above, of a line or between two.
+    [[nodiscard]] bool turns() const;
     [[nodiscard]] bool inside() const;
 };
 
