@@ -210,7 +210,7 @@ void TestBench::playingFollowsTheClock() {
     QElapsedTimer clock;
     window_->key(Qt::Key_Space);
     clock.start();
-    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.frame() >= 20, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.frame() >= 20, support::patientMs);
     const double seconds = static_cast<double>(clock.elapsed()) / 1000.0;
     window_->key(Qt::Key_Space);
     // At a quarter of the speed, 120 frames a second pass at 30.

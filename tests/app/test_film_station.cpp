@@ -268,7 +268,7 @@ void TestFilmStation::interlacedFilmIsReadAsFields() {
     QCOMPARE(window_->desk().open.rep().positions.at("release"), 21);
     // Progressive film offers no fields.
     bringIn(support::filmFile(support::rightHander()));
-    QTRY_VERIFY_WITH_TIMEOUT(!fields->isVisible(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(!fields->isVisible(), support::patientMs);
 }
 
 void TestFilmStation::aShakyCameraIsTakenOut() {
@@ -460,7 +460,7 @@ void TestFilmStation::aLostFilmIsAskedFor() {
     window_ = std::make_unique<support::Window>(in("library"));
     QMessageBox* box = nullptr;
     QTRY_VERIFY_WITH_TIMEOUT((box = window_->main().findChild<QMessageBox*>("filmLost")) != nullptr,
-                             20000);
+                             support::patientMs);
     QVERIFY(box->text().contains("not in the library any more"));
     QVERIFY(box->informativeText().contains("All marks and notes are safe"));
     QVERIFY(!window_->desk().open.hasClip());

@@ -196,8 +196,9 @@ class TestMishaps : public QObject {
     void open(model::ClipId clip) {
         window_->press("station_squad");
         window_->press(QString("openClip_%1").arg(clip.value));
-        QTRY_VERIFY_WITH_TIMEOUT(
-            window_->desk().open.hasClip() && window_->desk().open.clip().id == clip, 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip() &&
+                                     window_->desk().open.clip().id == clip,
+                                 support::patientMs);
         window_->waitForPicture();
     }
     /// A marked clip that is the only one with its film: removing it harms no other.
@@ -323,7 +324,8 @@ void TestMishaps::planIsShownWhileFilmsAreMissing() {
     QCOMPARE(window_->desk().visit.review().reps, 1); // the open one counts all the same
     QVERIFY(window_->text("askBackHeading").contains("the focus was “Back leg collapses”"));
     QVERIFY(!window_->text("whyFirst").isEmpty());
-    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(),
+                             support::patientMs);
     QVERIFY(window_->main().findChild<QMessageBox*>("problem") == nullptr);
     window_->press("station_squad");
     window_->press("station_plan"); // and once more
@@ -368,7 +370,7 @@ void TestMishaps::bringingInIsTakenBackBeforeItHasOpened() {
     QApplication::processEvents();
     QCOMPARE(window_->desk().open.clip().id, clip_); // what was open stays open
     QVERIFY(window_->desk().edits.redo());
-    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.clip().title == "New", 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.clip().title == "New", support::patientMs);
     QVERIFY(window_->desk().edits.undo());
     QVERIFY(!window_->desk().open.hasClip());
 }

@@ -84,7 +84,7 @@ void TestNewClip::broughtInAndPlaced() {
         ++actions_; // the film is chosen
     });
     press("squadBringIn");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip(), support::patientMs);
     // 120 pictures a second need no question; where the camera stood does.
     QTRY_COMPARE(window_->main().station(), app::MainWindow::film);
     press("view_open_side");

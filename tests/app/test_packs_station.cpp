@@ -147,7 +147,7 @@ void TestPacksStation::changedRangeLeavesOldReviewsAlone() {
     // Another program start finds the same; the shipped pack comes back whole.
     const std::string library = folder_->filePath("library").toStdString();
     window_->reopen(library);
-    QTRY_VERIFY_WITH_TIMEOUT(desk().open.hasClip(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(desk().open.hasClip(), support::patientMs);
     window_->waitForPicture();
     window_->press("station_bench");
     window_->press("position_foot_plant");

@@ -93,7 +93,9 @@ class TestPlanStation : public QObject {
         box->setCurrentIndex(index);
         emit box->activated(index);
     }
-    void waitForSheet() { QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").isEmpty(), 20000); }
+    void waitForSheet() {
+        QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").isEmpty(), support::patientMs);
+    }
     /// From the Bench with a judged rep to a take-home sheet on disk; counts every click and key.
     int saveTakeHome(const QString& file) {
         int actions = 0;
@@ -106,11 +108,14 @@ class TestPlanStation : public QObject {
         page(app::PlanStation::sheets);
         ++actions;
         const auto ready = [&] { return window_->find<QPushButton>("savePdf")->isEnabled(); };
-        [&] { QTRY_VERIFY_WITH_TIMEOUT(ready(), 20000); }();
+        [&] { QTRY_VERIFY_WITH_TIMEOUT(ready(), support::patientMs); }();
         whenAskedForAFile(file);
         window_->press("savePdf");
         actions += 2; // the button, and Save in the dialog
-        [&] { QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("saved"), 20000); }();
+        [&] {
+            QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("saved"),
+                                     support::patientMs);
+        }();
         return actions;
     }
 
@@ -159,7 +164,8 @@ void TestPlanStation::takeHomeOfTheDemosPlayers() {
                 continue; // not marked yet
             }
             desk.open.open(clip.id);
-            QTRY_VERIFY_WITH_TIMEOUT(desk.open.hasClip() && desk.open.clip().id == clip.id, 20000);
+            QTRY_VERIFY_WITH_TIMEOUT(desk.open.hasClip() && desk.open.clip().id == clip.id,
+                                     support::patientMs);
             const QString file = path("sheet.pdf");
             const int actions = saveTakeHome(file);
             QVERIFY(actions <= 8);
@@ -238,7 +244,7 @@ void TestPlanStation::findingOfAnotherRepIsShownThere() {
     window_->press("see_back_leg_collapse");
     QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.clip().id == bad &&
                                  window_->main().station() == app::MainWindow::bench,
-                             20000);
+                             support::patientMs);
     QTRY_COMPARE(window_->desk().open.frame(), window_->desk().open.rep().positions.at("stride"));
 }
 
@@ -255,7 +261,7 @@ void TestPlanStation::nextVisitAsksFirst() {
     const model::ClipId later = addAnother(support::rightHander(), "2027-01-20"_day);
     window_->press("station_squad");
     window_->press(QString("openClip_%1").arg(later.value));
-    QTRY_COMPARE_WITH_TIMEOUT(window_->desk().open.clip().id, later, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(window_->desk().open.clip().id, later, support::patientMs);
     window_->waitForPicture();
     window_->press("station_plan");
     QVERIFY(window_->find("askBack")->isVisible());
@@ -389,29 +395,31 @@ void TestPlanStation::allSheetsAreMadeAndSaved() {
     choose("paper", "Letter");
     whenAskedForAFile(path("full.pdf"));
     window_->press("savePdf");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("saved"), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("saved"), support::patientMs);
     QVERIFY(support::run("pdfinfo", {path("full.pdf")}).out.contains("letter"));
     // Another clip judged meanwhile makes the sheet again; where it was saved stays told.
     emit window_->desk().visit.moreJudged();
     QVERIFY(!window_->text("sheetState").contains("saved"));
-    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("full.pdf"), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("full.pdf"), support::patientMs);
     choose("sheetKind", "Numbered pictures");
     waitForSheet();
     whenAskedForAFile(path("numbers.png"));
     window_->press("savePng");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("saved"), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("saved"), support::patientMs);
     const QImage positions(path("numbers.png"));
     QVERIFY(!positions.isNull());
     choose("numberedFrames", "evenly over the rep");
     window_->find<QSpinBox>("numberedCount")->setValue(20);
-    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePng")->isEnabled(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePng")->isEnabled(),
+                             support::patientMs);
     whenAskedForAFile(path("even.png"));
     window_->press("savePng");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("even.png"), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->text("sheetState").contains("even.png"), support::patientMs);
     QVERIFY(QImage(path("even.png")).height() > positions.height());
     // Blurred from now on, and remembered.
     window_->press("blurFaces");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePng")->isEnabled(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePng")->isEnabled(),
+                             support::patientMs);
     QCOMPARE(window_->library().setting("blur_faces"), std::string("yes"));
 }
 
@@ -433,7 +441,7 @@ void TestPlanStation::filmIsProposedAndEdited() {
     QVERIFY(focus > 0);
     steps->setCurrentRow(focus);
     auto* preview = window_->find<app::FilmPreview>("filmPreview");
-    QTRY_VERIFY_WITH_TIMEOUT(!preview->image().isNull(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(!preview->image().isNull(), support::patientMs);
     const auto script = [&] {
         return window_->library().reviewScript(window_->desk().open.rep().id);
     };
@@ -468,7 +476,7 @@ void TestPlanStation::filmIsProposedAndEdited() {
     steps->setCurrentRow(0);
     QTRY_VERIFY(!preview->image().isNull());
     window_->press("playFilm");
-    QTRY_VERIFY_WITH_TIMEOUT(steps->currentRow() >= 1, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(steps->currentRow() >= 1, support::patientMs);
     QCOMPARE(window_->find<QPushButton>("playFilm")->text(), QString("Stop"));
     window_->press("playFilm");
     QCOMPARE(window_->find<QPushButton>("playFilm")->text(), QString("Play"));

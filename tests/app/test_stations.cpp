@@ -231,7 +231,8 @@ void TestStations::consentIsAskedBeforeSaving() {
     window_->press(QString("openClip_%1").arg(clip.value));
     window_->waitForPicture();
     window_->press("station_plan");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(),
+                             support::patientMs);
     bool asked = false;
     QTimer::singleShot(200, [&] {
         auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());

@@ -210,7 +210,8 @@ void TestWorkThroughTheWindow::planHasAFocus() {
     QCOMPARE(focus->currentText(), QString("Back leg collapses (proposed)"));
     QVERIFY(window_->text("cues").contains("low roof"));
     QVERIFY(window_->text("fault_late_arm").contains("Throwing forearm above level"));
-    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(),
+                             support::patientMs);
     QVERIFY(window_->find<QTextBrowser>("sheet")->toPlainText().contains(
         "Your one focus: Back leg collapses"));
     // Choose another focus, then take it back.
@@ -231,7 +232,8 @@ void TestWorkThroughTheWindow::saveTheSheet() {
     for (const auto& [button, name] :
          {std::pair{"savePdf", "sheet.pdf"}, std::pair{"saveHtml", "sheet.html"}}) {
         // Giving out the plan makes the sheet again; a button of a sheet being made is off.
-        QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>(button)->isEnabled(), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>(button)->isEnabled(),
+                                 support::patientMs);
         const QString file = folder_.filePath(name);
         support::whenDialogOpens([file](QDialog* dialog) {
             auto* chooser = qobject_cast<QFileDialog*>(dialog);
@@ -240,7 +242,7 @@ void TestWorkThroughTheWindow::saveTheSheet() {
             static_cast<QDialog*>(chooser)->accept();
         });
         window_->press(button);
-        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(file), 20000);
+        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(file), support::patientMs);
     }
     QFile html(folder_.filePath("sheet.html"));
     QVERIFY(html.open(QIODevice::ReadOnly));
@@ -255,7 +257,7 @@ void TestWorkThroughTheWindow::reopenAndFindEverything() {
     const int frame = window_->desk().open.frame();
     window_->main().close();
     window_->reopen(folder_.filePath("library").toStdString());
-    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip(), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip(), support::patientMs);
     QCOMPARE(window_->desk().open.rep(), before_);
     QCOMPARE(window_->desk().open.frame(), frame);
     QCOMPARE(window_->main().station(), app::MainWindow::plan);

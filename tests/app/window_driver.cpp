@@ -55,7 +55,7 @@ QString Window::problem() {
     QMessageBox* box = nullptr;
     [&] {
         QTRY_VERIFY_WITH_TIMEOUT((box = main_->findChild<QMessageBox*>("problem")) != nullptr,
-                                 20000);
+                                 patientMs);
     }();
     if (box == nullptr) {
         return {};
@@ -81,7 +81,7 @@ void Window::settle() {
 
 void Window::waitForPicture() {
     QTRY_VERIFY_WITH_TIMEOUT(
-        desk_->open.hasClip() && !desk_->open.picture(desk_->open.frame()).isNull(), 20000);
+        desk_->open.hasClip() && !desk_->open.picture(desk_->open.frame()).isNull(), patientMs);
 }
 
 void Window::clickPicture(model::Point2 at, Qt::KeyboardModifiers modifiers) {

@@ -26,6 +26,10 @@
 /// A real window on a library of its own, and hands to work it with.
 namespace kestrel::support {
 
+/// How long a test waits for a condition: far longer than it takes, so that a computer that is busy
+/// with other work fails no test.
+inline constexpr int patientMs = 120000;
+
 /// Fills in the dialog that the next press opens.
 template <class Work> void whenDialogOpens(Work work) {
     auto* timer = new QTimer(QApplication::instance());
