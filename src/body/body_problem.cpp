@@ -247,18 +247,18 @@ void BodyProblem::addUsual(model::Seconds depthZero) {
     const double centreSd = centreShare * rep_.width;
     add<cameraSize, cameraSize>(
         nullptr,
-        UsualCamera{{std::log(known.distanceBh.value_or(usualDistanceBh)), (rep_.width - 1) / 2.0,
-                     (rep_.height - 1) / 2.0, 0.0},
-                    {known.distanceBh ? known.distanceRelativeSd : usualDistanceLogSd, centreSd,
-                     centreSd, distortionSd}},
+        UsualValues<cameraSize>{{std::log(known.distanceBh.value_or(usualDistanceBh)),
+                                 (rep_.width - 1) / 2.0, (rep_.height - 1) / 2.0, 0.0},
+                                {known.distanceBh ? known.distanceRelativeSd : usualDistanceLogSd,
+                                 centreSd, centreSd, distortionSd}},
         state_.camera.data());
     add<1, cameraSize>(nullptr, NotNearer{std::log(nearestBh), nearestLogSd}, state_.camera.data());
     add<gravitySize, gravitySize>(
         nullptr,
-        UsualGravity{{model::toRadians(known.roll),
-                      known.pitch ? model::toRadians(*known.pitch) : usualPitch},
-                     {model::toRadians(known.rollSd),
-                      known.pitch ? model::toRadians(known.pitchSd) : usualPitchSd}},
+        UsualValues<gravitySize>{{model::toRadians(known.roll),
+                                  known.pitch ? model::toRadians(*known.pitch) : usualPitch},
+                                 {model::toRadians(known.rollSd),
+                                  known.pitch ? model::toRadians(known.pitchSd) : usualPitchSd}},
         state_.gravity.data());
     add<1, 1>(nullptr, Usual{tallerThanSeen, heightLogSd}, &state_.logHeight);
     constexpr double anywhere = 10.0;

@@ -170,13 +170,13 @@ struct Usual {
     }
 };
 
-struct UsualCamera {
-    std::array<double, cameraSize> mean;
-    std::array<double, cameraSize> sd;
-    template <class T> bool operator()(const T* camera, T* r) const {
-        for (int i = 0; i < cameraSize; ++i) {
-            r[i] =
-                (camera[i] - mean[static_cast<std::size_t>(i)]) / sd[static_cast<std::size_t>(i)];
+/// Several numbers, each near what it is usually.
+template <int Size> struct UsualValues {
+    std::array<double, Size> mean;
+    std::array<double, Size> sd;
+    template <class T> bool operator()(const T* values, T* r) const {
+        for (std::size_t i = 0; i < Size; ++i) {
+            r[i] = (values[i] - mean[i]) / sd[i];
         }
         return true;
     }
@@ -188,18 +188,6 @@ struct NotNearer {
     double sd;
     template <class T> bool operator()(const T* camera, T* r) const {
         r[0] = camera[0] < T(logDistance) ? (camera[0] - T(logDistance)) / T(sd) : T(0.0);
-        return true;
-    }
-};
-
-struct UsualGravity {
-    std::array<double, gravitySize> mean;
-    std::array<double, gravitySize> sd;
-    template <class T> bool operator()(const T* gravity, T* r) const {
-        for (int i = 0; i < gravitySize; ++i) {
-            r[i] =
-                (gravity[i] - mean[static_cast<std::size_t>(i)]) / sd[static_cast<std::size_t>(i)];
-        }
         return true;
     }
 };
