@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <utility>
 #include <vector>
 
@@ -43,6 +44,9 @@ constexpr double tallerThanSeen = 0.03;
 constexpr double heightLogSd = 0.05;
 constexpr double distortionSd = 0.03; ///< of phones' lenses
 constexpr double centreShare = 0.03;  ///< of the picture's width that its middle may be off by
+
+/// A laptop's cores; more gain little on problems of this size.
+constexpr int threads = 2;
 
 /// Errors that stay alike for a while are spread over the instants of that while.
 double thinned(double sd, double lasts, double step) {
@@ -144,6 +148,7 @@ std::size_t BodyProblem::errorNodes() const {
 /// What a machine says of depth.
 void BodyProblem::addNearer(std::size_t i) {
     const auto& points = rep_.instants[i].points;
+    // Errors that fade by e in a time are worth one independent error in twice that time.
     const double sd = thinned(rep_.nearerSdBh, 2.0 * rep_.nearerErrorLasts.value, step(i));
     for (const auto& [landmark, seen] : points) {
         const std::size_t p = indexOf(landmark);
@@ -279,7 +284,7 @@ ceres::Solver::Options solverOptions(int mostRounds) {
     ceres::Solver::Options options;
     options.linear_solver_type = ceres::SPARSE_NORMAL_CHOLESKY;
     options.sparse_linear_algebra_library_type = ceres::SUITE_SPARSE;
-    options.num_threads = 2;
+    options.num_threads = threads;
     options.max_num_iterations = mostRounds;
     options.function_tolerance = 1e-4;
     options.logging_type = ceres::SILENT;
@@ -368,7 +373,8 @@ void BodyProblem::setLogDistance(double logDistance) {
 double BodyProblem::evidence() {
     double sum = 0.0;
     const Estimate::Factor factor(information(sum));
-    return sum + factor.logDeterminant();
+    return factor.info() == Eigen::Success ? sum + factor.logDeterminant()
+                                           : std::numeric_limits<double>::infinity();
 }
 
 void BodyProblem::solve(int mostRounds) {
@@ -404,7 +410,7 @@ double BodyProblem::cost() {
 
 Eigen::SparseMatrix<double> BodyProblem::information(double& sum) {
     ceres::Problem::EvaluateOptions options;
-    options.num_threads = 2;
+    options.num_threads = threads;
     for (std::size_t i = 0; i < count(); ++i) {
         for (std::size_t p = 0; p < pointCount; ++p) {
             options.parameter_blocks.push_back(point(i, p));
@@ -435,7 +441,11 @@ std::shared_ptr<Estimate> BodyProblem::estimate() {
     letMove(Points::free);
     hold(Held::nothing); // the derivatives are those of all parameters
     const auto result = std::make_shared<Estimate>();
-    result->factor.compute(information(result->cost));
+    double sum = 0.0;
+    result->factor.compute(information(sum));
+    if (result->factor.info() != Eigen::Success) {
+        return nullptr;
+    }
     result->state = state_;
     for (const SeenInstant& instant : rep_.instants) {
         result->times.push_back(instant.time);

@@ -62,7 +62,7 @@ class BodyProblem {
     [[nodiscard]] double cost();
 
     /// State and information matrix, with the derivatives where the parameters are now. Lets all of
-    /// them move.
+    /// them move. Null when what is seen leaves some of them quite unknown.
     std::shared_ptr<Estimate> estimate();
 
     [[nodiscard]] double logDistance() const { return state_.camera[0]; }

@@ -26,8 +26,8 @@ struct State {
     double ground = 0.0;    ///< height of the ground along the direction up
     double logHeight = 0.0; ///< of the player, in units of places
     double unitPx = 0.0;    ///< how long that unit looks at depth 0; no parameter
-    /// Errors of landmarks that stay alike for a while, at nodes in time (see ErrorNodes): two
-    /// numbers each, in standard deviations.
+    /// Errors of landmarks that stay alike for a while, at nodes in time half a second
+    /// apart: two numbers each, in standard deviations.
     std::vector<double> landmarkErrors;
 
     [[nodiscard]] double* landmarkError(std::size_t node, std::size_t index) {
@@ -78,7 +78,6 @@ struct Alternative {
 struct Estimate {
     std::vector<model::Seconds> times;
     State state;
-    double cost = 0.0;
     std::vector<Alternative> alternatives;
     using Factor = Eigen::CholmodSupernodalLLT<Eigen::SparseMatrix<double>>;
     mutable std::mutex solving; ///< a factor's workspace is for one solve at a time

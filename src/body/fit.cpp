@@ -209,6 +209,9 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
     whole.letMove(BodyProblem::Points::alongSight);
     std::vector<Alternative> others = alternatives(whole);
     const std::shared_ptr<Estimate> estimate = whole.estimate();
+    if (!estimate) {
+        return std::nullopt;
+    }
     estimate->alternatives = std::move(others);
     return FittedBody(estimate);
 }

@@ -11,7 +11,8 @@ namespace kestrel::body {
 /// lengths of the body, the camera and the ground (nonlinear least squares, Ceres). What goes into
 /// it: where landmarks are seen; bones that keep their length; points that go on as they went;
 /// knees that are hinges, a trunk that turns within limits; feet that stand; what a machine says of
-/// depth. Nothing when too little is seen: fewer than four instants, or a landmark never.
+/// depth. Nothing when too little is seen: fewer than four instants, a landmark never, or so
+/// little that a part of the estimate stays unknown.
 std::optional<FittedBody> fitBody(const SeenRep& rep);
 
 } // namespace kestrel::body

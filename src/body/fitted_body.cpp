@@ -94,20 +94,8 @@ double FittedBody::length(Part part) const {
     return std::exp(estimate_->state.logLengths[static_cast<std::size_t>(part)]);
 }
 
-model::Degrees FittedBody::pitch() const {
-    return model::degreesFromRadians(estimate_->state.gravity[1]);
-}
-
 double FittedBody::distanceBh() const {
     return std::exp(estimate_->state.camera[0] - estimate_->state.logHeight);
-}
-
-double FittedBody::scalePx() const {
-    return estimate_->state.unitPx * std::exp(estimate_->state.logHeight);
-}
-
-double FittedBody::cost() const {
-    return estimate_->cost;
 }
 
 SpaceValue FittedBody::value(std::span<const PlaceRef> places,

@@ -17,7 +17,7 @@ namespace kestrel::body {
 
 struct Estimate;
 
-/// A landmark at an instant.
+/// A landmark of the body at an instant that there is.
 struct PlaceRef {
     model::Landmark landmark = model::Landmark::head;
     std::size_t instant = 0;
@@ -41,11 +41,7 @@ class FittedBody {
     [[nodiscard]] std::size_t instantAt(model::Seconds time) const;
     [[nodiscard]] Eigen::Vector3d place(PlaceRef ref) const;
     [[nodiscard]] double length(Part part) const;
-    [[nodiscard]] model::Degrees pitch() const;
     [[nodiscard]] double distanceBh() const;
-    [[nodiscard]] double scalePx() const;
-    /// Of the smallest sum of squares: what the film and what is usual are off by.
-    [[nodiscard]] double cost() const;
     /// A quantity of some places with its standard deviation: the places are drawn as the estimate
     /// is unsure of them, all errors together. `period` is that of the quantity, 360 for a
     /// direction in degrees; 0 where it has none.

@@ -24,6 +24,7 @@ class TestBodyFit : public QObject {
     void placesAreThoseOfTheBones();
     void quantitiesComeWithTheirDeviation();
     void farCameraAndNearOne();
+    void knownDistanceIsKept();
     void nothingOfTooLittle();
     void turnsAreToldFromAnyPlace();
 
@@ -132,6 +133,19 @@ void TestBodyFit::farCameraAndNearOne() {
         QVERIFY2(fitted->distanceBh() < factor * truth && fitted->distanceBh() > truth / factor,
                  qPrintable(QString("%1 for %2").arg(fitted->distanceBh()).arg(truth)));
     }
+}
+
+/// What is known of the camera before counts: the ground was marked, say.
+void TestBodyFit::knownDistanceIsKept() {
+    const synth::FilmScene scene(film("overhand_pitch", model::View::openSide, 8.0));
+    body::SeenRep rep = study::seenRep(scene, study::Landmarks::placed, 6);
+    constexpr double known = 4.7;
+    rep.camera.distanceBh = known;
+    rep.camera.distanceRelativeSd = 0.01;
+    const auto fitted = body::fitBody(rep);
+    QVERIFY(fitted.has_value());
+    QVERIFY2(std::abs(fitted->distanceBh() - known) < 0.1 * known,
+             qPrintable(QString::number(fitted->distanceBh())));
 }
 
 void TestBodyFit::nothingOfTooLittle() {
