@@ -9,7 +9,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <utility>
 #include <vector>
 
@@ -41,12 +40,9 @@ constexpr double nearestLogSd = 0.05;
 constexpr double usualPitchSd = 0.13;
 /// A player is rarely seen quite upright and square: taller than it looks, logarithms.
 constexpr double tallerThanSeen = 0.03;
-constexpr double heightLogSd = 0.05;
+constexpr double heightLogSd = 0.08;  // many crouch all the time
 constexpr double distortionSd = 0.03; ///< of phones' lenses
 constexpr double centreShare = 0.03;  ///< of the picture's width that its middle may be off by
-
-/// A laptop's cores; more gain little on problems of this size.
-constexpr int threads = 2;
 
 /// Errors that stay alike for a while are spread over the instants of that while.
 double thinned(double sd, double lasts, double step) {
@@ -63,23 +59,13 @@ BodyProblem::BodyProblem(const SeenRep& rep, State start, model::Seconds depthZe
             problem_.AddParameterBlock(point(i, p), 3);
         }
     }
+    termsOfPoint_.resize(count() * pointCount);
     addPicture();
     addBones();
     addShape();
     addMotion();
     addGround();
     addUsual(depthZero);
-}
-
-void BodyProblem::setState(const State& state) {
-    std::copy(state.points.begin(), state.points.end(), state_.points.begin());
-    std::copy(state.landmarkErrors.begin(), state.landmarkErrors.end(),
-              state_.landmarkErrors.begin());
-    state_.logLengths = state.logLengths;
-    state_.camera = state.camera;
-    state_.gravity = state.gravity;
-    state_.ground = state.ground;
-    state_.logHeight = state.logHeight;
 }
 
 double BodyProblem::step(std::size_t i) const {
@@ -90,9 +76,15 @@ double BodyProblem::step(std::size_t i) const {
 
 template <int Residuals, int... Sizes, class Cost, class... Blocks>
 void BodyProblem::add(ceres::LossFunction* loss, const Cost& cost, Blocks... blocks) {
-    problem_.AddResidualBlock(
-        new ceres::AutoDiffCostFunction<Cost, Residuals, Sizes...>(new Cost(cost)), loss,
-        blocks...);
+    auto* function = new ceres::AutoDiffCostFunction<Cost, Residuals, Sizes...>(new Cost(cost));
+    problem_.AddResidualBlock(function, loss, blocks...);
+    terms_.push_back({function, loss, {blocks...}});
+    for (const double* block : terms_.back().blocks) {
+        const auto place = block - state_.points.data();
+        if (place >= 0 && place < static_cast<std::ptrdiff_t>(state_.points.size())) {
+            termsOfPoint_[static_cast<std::size_t>(place) / 3].push_back(terms_.size() - 1);
+        }
+    }
 }
 
 void BodyProblem::addPicture() {
@@ -209,9 +201,10 @@ void BodyProblem::addMotion() {
         const double before = (rep_.instants[i].time - rep_.instants[i - 1].time).value;
         const double after = (rep_.instants[i + 1].time - rep_.instants[i].time).value;
         for (std::size_t p = 0; p < pointCount; ++p) {
-            const double density = sds[i][p] * sds[i][p] * 2.0 * accelerationLasts;
+            const double lasts = std::sqrt(accelerationLasts * (before + after));
             add<3, 3, 3, 3, cameraSize>(
-                nullptr, Smoothness{before, after, std::sqrt(density * 0.5 * (before + after))},
+                nullptr,
+                Smoothness{before, after, sds[i][p].across * lasts, sds[i][p].along * lasts},
                 point(i - 1, p), point(i, p), point(i + 1, p), state_.camera.data());
         }
     }
@@ -241,10 +234,13 @@ void BodyProblem::addGround() {
 }
 
 void BodyProblem::addUsual(model::Seconds depthZero) {
-    for (std::size_t part = 0; part < partCount; ++part) {
-        add<1, 1>(nullptr, Usual{std::log(rep_.lengths[part].mean), rep_.lengths[part].relativeSd},
-                  &state_.logLengths[part]);
+    for (std::size_t k = 0; k < usualSizes_.size(); ++k) {
+        const bool part = k < partCount;
+        usualSizes_[k] = part ? std::log(rep_.lengths[k].mean) : tallerThanSeen;
+        sizeSds_[k] = part ? rep_.lengths[k].relativeSd : heightLogSd;
+        add<1, 1>(nullptr, Near{&sizeMeans_[k], sizeSds_[k]}, size(k));
     }
+    setSlopes({});
     add<1, 1, 1, 1, 1, 1>(nullptr, StandingHeight{ankleHeight, standingHeightSd},
                           length(Part::shank), length(Part::thigh), length(Part::trunk),
                           length(Part::neck), length(Part::head));
@@ -265,7 +261,6 @@ void BodyProblem::addUsual(model::Seconds depthZero) {
                                  {model::toRadians(known.rollSd),
                                   known.pitch ? model::toRadians(known.pitchSd) : usualPitchSd}},
         state_.gravity.data());
-    add<1, 1>(nullptr, Usual{tallerThanSeen, heightLogSd}, &state_.logHeight);
     constexpr double anywhere = 10.0;
     add<1, 1>(nullptr, Usual{0.0, anywhere}, &state_.ground);
     const auto nearest = std::min_element(
@@ -276,181 +271,6 @@ void BodyProblem::addUsual(model::Seconds depthZero) {
     constexpr double exactly = 0.001;
     add<1, 3, 3>(nullptr, AtDepthZero{exactly}, point(zero, hipPair.left),
                  point(zero, hipPair.right));
-}
-
-namespace {
-
-ceres::Solver::Options solverOptions(int mostRounds) {
-    ceres::Solver::Options options;
-    options.linear_solver_type = ceres::SPARSE_NORMAL_CHOLESKY;
-    options.sparse_linear_algebra_library_type = ceres::SUITE_SPARSE;
-    options.num_threads = threads;
-    options.max_num_iterations = mostRounds;
-    options.function_tolerance = 1e-4;
-    options.logging_type = ceres::SILENT;
-    return options;
-}
-
-} // namespace
-
-void BodyProblem::hold(Held held) {
-    held_ = held;
-    for (double* block : {state_.camera.data(), state_.gravity.data(), &state_.ground}) {
-        held == Held::all ? problem_.SetParameterBlockConstant(block)
-                          : problem_.SetParameterBlockVariable(block);
-    }
-    problem_.SetManifold(state_.camera.data(), held == Held::distance
-                                                   ? new ceres::SubsetManifold(cameraSize, {0})
-                                                   : nullptr);
-}
-
-namespace {
-
-/// A point on the sight from the camera through it; it moves by its depth.
-class AlongSight : public ceres::Manifold {
-  public:
-    /// `logDistance` is the camera's, wherever it stands now.
-    explicit AlongSight(const double* logDistance) : logDistance_(logDistance) {}
-
-    [[nodiscard]] int AmbientSize() const override { return 3; }
-    [[nodiscard]] int TangentSize() const override { return 1; }
-    bool Plus(const double* x, const double* delta, double* moved) const override {
-        const double share = 1.0 - *delta / toCamera(x);
-        moved[0] = share * x[0];
-        moved[1] = share * x[1];
-        moved[2] = x[2] + *delta;
-        return true;
-    }
-    bool PlusJacobian(const double* x, double* jacobian) const override {
-        jacobian[0] = -x[0] / toCamera(x);
-        jacobian[1] = -x[1] / toCamera(x);
-        jacobian[2] = 1.0;
-        return true;
-    }
-    bool Minus(const double* y, const double* x, double* delta) const override {
-        *delta = y[2] - x[2];
-        return true;
-    }
-    bool MinusJacobian(const double* /*x*/, double* jacobian) const override {
-        jacobian[0] = 0.0;
-        jacobian[1] = 0.0;
-        jacobian[2] = 1.0;
-        return true;
-    }
-
-  private:
-    [[nodiscard]] double toCamera(const double* x) const { return std::exp(*logDistance_) - x[2]; }
-
-    const double* logDistance_;
-};
-
-} // namespace
-
-void BodyProblem::letMove(Points points) {
-    ceres::Manifold* along =
-        points == Points::alongSight ? new AlongSight(state_.camera.data()) : nullptr;
-    for (std::size_t i = 0; i < count(); ++i) {
-        for (std::size_t p = 0; p < pointCount; ++p) {
-            problem_.SetManifold(point(i, p), along);
-        }
-    }
-}
-
-void BodyProblem::setLogDistance(double logDistance) {
-    const double before = std::exp(-state_.camera[0]);
-    const double after = std::exp(-logDistance);
-    for (std::size_t i = 0; i < count(); ++i) {
-        for (std::size_t p = 0; p < pointCount; ++p) {
-            double* place = point(i, p);
-            const double share = (1.0 - place[2] * after) / (1.0 - place[2] * before);
-            place[0] *= share;
-            place[1] *= share;
-        }
-    }
-    state_.camera[0] = logDistance;
-}
-
-double BodyProblem::evidence() {
-    double sum = 0.0;
-    const Estimate::Factor factor(information(sum));
-    return factor.info() == Eigen::Success ? sum + factor.logDeterminant()
-                                           : std::numeric_limits<double>::infinity();
-}
-
-void BodyProblem::solve(int mostRounds) {
-    ceres::Solver::Summary summary;
-    ceres::Solve(solverOptions(mostRounds), &problem_, &summary);
-}
-
-double BodyProblem::solveFor(std::span<const PointRef> points, int mostRounds) {
-    std::vector<double*> blocks;
-    problem_.GetParameterBlocks(&blocks);
-    for (double* block : blocks) {
-        problem_.SetParameterBlockConstant(block);
-    }
-    for (const PointRef& ref : points) {
-        problem_.SetParameterBlockVariable(point(ref.instant, ref.point));
-    }
-    ceres::Solver::Options options = solverOptions(mostRounds);
-    options.num_threads = 1;
-    ceres::Solver::Summary summary;
-    ceres::Solve(options, &problem_, &summary);
-    for (double* block : blocks) {
-        problem_.SetParameterBlockVariable(block);
-    }
-    hold(held_);
-    return 2.0 * summary.final_cost; // Ceres halves it
-}
-
-double BodyProblem::cost() {
-    double half = 0.0;
-    problem_.Evaluate({}, &half, nullptr, nullptr, nullptr);
-    return 2.0 * half;
-}
-
-Eigen::SparseMatrix<double> BodyProblem::information(double& sum) {
-    ceres::Problem::EvaluateOptions options;
-    options.num_threads = threads;
-    for (std::size_t i = 0; i < count(); ++i) {
-        for (std::size_t p = 0; p < pointCount; ++p) {
-            options.parameter_blocks.push_back(point(i, p));
-        }
-    }
-    for (double& logLength : state_.logLengths) {
-        options.parameter_blocks.push_back(&logLength);
-    }
-    options.parameter_blocks.push_back(state_.camera.data());
-    options.parameter_blocks.push_back(state_.gravity.data());
-    options.parameter_blocks.push_back(&state_.ground);
-    options.parameter_blocks.push_back(&state_.logHeight);
-    for (std::size_t i = 0; i < state_.landmarkErrors.size(); i += 2) {
-        options.parameter_blocks.push_back(&state_.landmarkErrors[i]);
-    }
-    double half = 0.0;
-    ceres::CRSMatrix rows;
-    problem_.Evaluate(options, &half, nullptr, nullptr, &rows);
-    sum = 2.0 * half; // Ceres halves it
-    const Eigen::Map<const Eigen::SparseMatrix<double, Eigen::RowMajor>> jacobian(
-        rows.num_rows, rows.num_cols, static_cast<Eigen::Index>(rows.values.size()),
-        rows.rows.data(), rows.cols.data(), rows.values.data());
-    const Eigen::SparseMatrix<double> byColumns = jacobian;
-    return Eigen::SparseMatrix<double>(byColumns.transpose()) * byColumns;
-}
-
-std::shared_ptr<Estimate> BodyProblem::estimate() {
-    letMove(Points::free);
-    hold(Held::nothing); // the derivatives are those of all parameters
-    const auto result = std::make_shared<Estimate>();
-    double sum = 0.0;
-    result->factor.compute(information(sum));
-    if (result->factor.info() != Eigen::Success) {
-        return nullptr;
-    }
-    result->state = state_;
-    for (const SeenInstant& instant : rep_.instants) {
-        result->times.push_back(instant.time);
-    }
-    return result;
 }
 
 } // namespace kestrel::body

@@ -5,9 +5,11 @@
 
 #include <ceres/problem.h>
 
+#include <array>
 #include <cstddef>
 #include <memory>
 #include <span>
+#include <vector>
 
 /// The least-squares problem whose smallest sum is the body in space. Only within this room.
 namespace kestrel::body {
@@ -38,8 +40,9 @@ class BodyProblem {
     void setState(const State& state);
     [[nodiscard]] const SeenRep& rep() const { return rep_; }
 
-    /// What of the camera stays as it is, until said otherwise.
-    enum class Held { nothing, distance, all };
+    /// What stays as it is, until said otherwise: the camera's distance; that, the lengths of the
+    /// body and its height; all of the camera, gravity and the ground.
+    enum class Held { nothing, distance, sizes, camera };
     void hold(Held held);
 
     /// Whether points move freely or along the sight on which they are seen. The latter has a third
@@ -48,33 +51,58 @@ class BodyProblem {
     void letMove(Points points);
 
     /// Twice the negative logarithm of how likely what is seen is with the parameters that are
-    /// held, up to a constant: the smallest sum and, for how narrow it is, the logarithm of the
-    /// determinant of the information matrix (Laplace's approximation). For points along their
-    /// sights.
+    /// held, up to a constant: the smallest sum and, for how narrow it is, a share of the logarithm
+    /// of the determinant of the information matrix. For points along their sights.
     double evidence();
+
+    /// Logarithms of the lengths of the parts, and of the height.
+    using Sizes = std::array<double, partCount + 1>;
+    /// What the evidence has more than the sum of squares, as it grows with each size while all
+    /// that is not a size goes along. For points along their sights.
+    Sizes narrowing();
+    /// Gives the sum of squares such slopes, so that the sizes go where the evidence is best.
+    void setSlopes(const Sizes& slopes);
 
     /// Moves all parameters that are not held to the nearest smallest sum.
     void solve(int mostRounds);
 
-    /// Moves only these points there; all else stays. The whole sum of squares that is left.
-    double solveFor(std::span<const PointRef> points, int mostRounds);
+    /// The sum of squares of all in which any of these points has a part.
+    [[nodiscard]] double costAround(std::span<const PointRef> points) const;
+    /// Moves only these points, along their sights, to where it is smallest; all else stays. What
+    /// it is then.
+    double solveAround(std::span<const PointRef> points, int mostRounds);
 
     [[nodiscard]] double cost();
 
     /// State and information matrix, with the derivatives where the parameters are now. Lets all of
-    /// them move. Null when what is seen leaves some of them quite unknown.
-    std::shared_ptr<Estimate> estimate();
+    /// them move. Of the distance no more is taken to be known than `distanceInformation`: one over
+    /// the variance of its logarithm. Null when what is seen leaves some parameters quite unknown.
+    std::shared_ptr<Estimate> estimate(double distanceInformation);
 
     [[nodiscard]] double logDistance() const { return state_.camera[0]; }
     /// Moves the points so that they are seen where they were.
     void setLogDistance(double logDistance);
 
   private:
+    /// A term of the sum of squares. The problem owns both functions.
+    struct Term {
+        ceres::CostFunction* cost;
+        ceres::LossFunction* loss;
+        std::vector<double*> blocks;
+    };
+
     /// The information matrix of all parameters that are not held, in the order that State has
     /// them, and the sum of squares.
     Eigen::SparseMatrix<double> information(double& sum);
+    /// The sum of squares without the slopes.
+    [[nodiscard]] double plainCost();
+    /// Indices of the terms in which points have a part, each once.
+    [[nodiscard]] std::vector<std::size_t> termsAround(std::span<const PointRef> points) const;
     double* point(std::size_t instant, std::size_t index) { return state_.point(instant, index); }
     double* length(Part part) { return &state_.logLengths[static_cast<std::size_t>(part)]; }
+    double* size(std::size_t k) {
+        return k < partCount ? &state_.logLengths[k] : &state_.logHeight;
+    }
     [[nodiscard]] std::size_t count() const { return rep_.instants.size(); }
     [[nodiscard]] double step(std::size_t i) const;
 
@@ -93,6 +121,11 @@ class BodyProblem {
     const SeenRep& rep_;
     State state_;
     Held held_ = Held::nothing;
+    Sizes usualSizes_{};
+    Sizes sizeSds_{};
+    Sizes sizeMeans_{}; ///< the usual ones, moved to where they have the slopes
+    std::vector<Term> terms_;
+    std::vector<std::vector<std::size_t>> termsOfPoint_; ///< indices, by instant and point
     ceres::Problem problem_;
 };
 

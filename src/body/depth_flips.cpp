@@ -10,18 +10,36 @@
 namespace kestrel::body {
 namespace {
 
-/// What of a limb is turned to the other side.
-enum class Over { upper, lower, both, feet, trunk };
+/// What is turned to the other side.
+enum class Over { upper, lower, both, feet, trunk, line };
 
-/// A chain of two bones, what goes along with its end, and what may be turned over. (The trunk has
-/// the shoulders for joint and end.)
+/// A chain of two bones, what goes along with its end, and what may be turned over. The trunk has
+/// the shoulders for joint and end. A line through hips or shoulders has the left one for root and
+/// the right one for joint and end; what goes along with the left one is named apart.
 struct Limb {
     std::size_t root;
     std::size_t joint;
     std::size_t end;
     std::vector<std::size_t> beyond;
     std::vector<Over> ways;
+    std::vector<std::size_t> withRoot;
 };
+
+std::vector<std::size_t> leg(bool left) {
+    std::vector<std::size_t> points;
+    for (const Pair pair : {kneePair, anklePair, heelPair, toePair}) {
+        points.push_back(left ? pair.left : pair.right);
+    }
+    return points;
+}
+
+std::vector<std::size_t> arm(bool left) {
+    std::vector<std::size_t> points;
+    for (const Pair pair : {elbowPair, wristPair, handPair}) {
+        points.push_back(left ? pair.left : pair.right);
+    }
+    return points;
+}
 
 std::vector<Limb> limbs() {
     std::vector<Limb> all;
@@ -31,21 +49,50 @@ std::vector<Limb> limbs() {
                        of(kneePair),
                        of(anklePair),
                        {of(heelPair), of(toePair)},
-                       {Over::both, Over::upper, Over::lower, Over::feet}});
+                       {Over::both, Over::upper, Over::lower, Over::feet},
+                       {}});
         all.push_back({of(shoulderPair),
                        of(elbowPair),
                        of(wristPair),
                        {of(handPair)},
-                       {Over::both, Over::upper, Over::lower}});
-        all.push_back({of(elbowPair), of(wristPair), of(handPair), {}, {Over::lower}});
+                       {Over::both, Over::upper, Over::lower},
+                       {}});
+        all.push_back({of(elbowPair), of(wristPair), of(handPair), {}, {Over::lower}, {}});
     }
-    Limb trunk{hipPair.left, shoulderPair.left, shoulderPair.right, {}, {Over::trunk}};
+    Limb trunk{hipPair.left, shoulderPair.left, shoulderPair.right, {}, {Over::trunk}, {}};
     trunk.beyond = {indexOf(model::Landmark::headTop), indexOf(model::Landmark::head)};
-    for (const Pair pair : {elbowPair, wristPair, handPair}) {
-        trunk.beyond.insert(trunk.beyond.end(), {pair.left, pair.right});
+    for (const bool left : {true, false}) {
+        const auto along = arm(left);
+        trunk.beyond.insert(trunk.beyond.end(), along.begin(), along.end());
     }
     all.push_back(std::move(trunk));
+    all.push_back({shoulderPair.left,
+                   shoulderPair.right,
+                   shoulderPair.right,
+                   arm(false),
+                   {Over::line},
+                   arm(true)});
+    all.push_back(
+        {hipPair.left, hipPair.right, hipPair.right, leg(false), {Over::line}, leg(true)});
     return all;
+}
+
+bool isLine(const Limb& limb) {
+    return limb.ways.front() == Over::line;
+}
+
+/// What moves when it is turned over.
+std::vector<std::size_t> movingWith(const Limb& limb) {
+    std::vector<std::size_t> points{limb.joint};
+    if (limb.end != limb.joint) {
+        points.push_back(limb.end);
+    }
+    points.insert(points.end(), limb.beyond.begin(), limb.beyond.end());
+    if (isLine(limb)) {
+        points.push_back(limb.root);
+        points.insert(points.end(), limb.withRoot.begin(), limb.withRoot.end());
+    }
+    return points;
 }
 
 /// A stretch of instants, both included.
@@ -77,6 +124,8 @@ double leaning(const State& state, std::size_t i, const Limb& limb, Over over) {
         return std::max(upper, lower);
     case Over::trunk:
         return std::abs(trunkLeans(state, i));
+    case Over::line:
+        return upper;
     case Over::feet:
         break;
     }
@@ -88,6 +137,8 @@ double leaning(const State& state, std::size_t i, const Limb& limb, Over over) {
 std::vector<Stretch> stretches(const State& state, std::size_t count, const Limb& limb, Over over) {
     constexpr double worthWhile = 0.03; // standing heights
     constexpr double dip = 0.6;         // of what it leans on both sides
+    constexpr double hardlyLeans = 0.07;
+    constexpr double noLongerFlat = 0.10;
     std::vector<double> leans;
     for (std::size_t i = 0; i < count; ++i) {
         leans.push_back(leaning(state, i, limb, over));
@@ -96,6 +147,7 @@ std::vector<Stretch> stretches(const State& state, std::size_t count, const Limb
         return depthBetween(state, i - 1, a, b) * depthBetween(state, i, a, b) < 0.0;
     };
     std::vector<std::size_t> begins{0};
+    bool flatBefore = !leans.empty() && leans.front() < hardlyLeans;
     for (std::size_t i = 1; i < count; ++i) {
         const double before =
             *std::max_element(leans.begin() + static_cast<std::ptrdiff_t>(begins.back()),
@@ -112,9 +164,12 @@ std::vector<Stretch> stretches(const State& state, std::size_t count, const Limb
             : over == Over::feet ? turns(i, limb.beyond.front(), limb.beyond.back())
                                  : (over != Over::lower && turns(i, limb.root, limb.joint)) ||
                                        (over != Over::upper && turns(i, limb.joint, limb.end));
-        if (dips || crosses) {
+        // So little out of the picture that it may have passed through it unnoticed.
+        const bool flat = flatBefore ? leans[i] < noLongerFlat : leans[i] < hardlyLeans;
+        if (dips || crosses || flat != flatBefore) {
             begins.push_back(i);
         }
+        flatBefore = flat;
     }
     std::vector<Stretch> found;
     for (std::size_t s = 0; s < begins.size(); ++s) {
@@ -150,6 +205,17 @@ void turnOver(State& state, std::size_t i, const Limb& limb, Over over) {
     }
     const double upper = depthBetween(state, i, limb.root, limb.joint);
     const double lower = depthBetween(state, i, limb.joint, limb.end);
+    if (over == Over::line) {
+        moveBy(state, i, limb.root, upper);
+        moveBy(state, i, limb.joint, -upper);
+        for (const std::size_t p : limb.withRoot) {
+            moveBy(state, i, p, upper);
+        }
+        for (const std::size_t p : limb.beyond) {
+            moveBy(state, i, p, -upper);
+        }
+        return;
+    }
     double jointMoves = 0.0;
     double endMoves = 0.0;
     if (over == Over::upper || over == Over::both) {
@@ -177,27 +243,33 @@ struct Turned {
     std::vector<std::size_t> points;
 };
 
-/// Leaves the problem turned.
-Turned turned(BodyProblem& problem, const Limb& limb, Over over, Stretch stretch) {
+/// Moves what moves with the limb as `move` says at each instant, and then to where it fits best.
+template <class Move>
+Turned moved(BodyProblem& problem, const Limb& limb, Stretch stretch, const Move& move) {
     constexpr std::size_t around = 2;
     constexpr int rounds = 8;
     Turned result;
     result.first = stretch.first - std::min(stretch.first, around);
     result.last = std::min(stretch.last + around, problem.rep().instants.size() - 1);
-    result.points = {limb.joint, limb.end};
-    result.points.insert(result.points.end(), limb.beyond.begin(), limb.beyond.end());
+    result.points = movingWith(limb);
     std::vector<PointRef> moving;
     for (std::size_t i = result.first; i <= result.last; ++i) {
         for (const std::size_t p : result.points) {
             moving.push_back({i, p});
         }
     }
-    const double cost = problem.cost();
+    const double cost = problem.costAround(moving);
     for (std::size_t i = stretch.first; i <= stretch.last; ++i) {
-        turnOver(problem.state(), i, limb, over);
+        move(problem.state(), i);
     }
-    result.gained = cost - problem.solveFor(moving, rounds);
+    result.gained = cost - problem.solveAround(moving, rounds);
     return result;
+}
+
+/// Leaves the problem turned.
+Turned turned(BodyProblem& problem, const Limb& limb, Over over, Stretch stretch) {
+    return moved(problem, limb, stretch,
+                 [&](State& state, std::size_t i) { turnOver(state, i, limb, over); });
 }
 
 /// Calls `look` with each limb turned over each way wherever it leans; what it says is kept stays.
@@ -216,11 +288,70 @@ template <class Look> void turnEach(BodyProblem& problem, const Look& look) {
     }
 }
 
+/// Less is no gain: twice the negative logarithm of how much likelier it has to be.
+constexpr double leastGain = 1.0;
+
+/// The depth from which those of what moves with the limb are told.
+double depthOfBase(const State& state, std::size_t i, const Limb& limb) {
+    const auto depth = [&](std::size_t p) { return state.point(i, p)[2]; };
+    if (isLine(limb)) {
+        return 0.5 * (depth(limb.root) + depth(limb.joint));
+    }
+    return limb.ways.front() == Over::trunk ? 0.5 * (depth(hipPair.left) + depth(hipPair.right))
+                                            : depth(limb.root);
+}
+
+/// Where a limb is held another way in another state.
+std::vector<Stretch> differences(const State& a, const State& b, std::size_t count,
+                                 const Limb& limb) {
+    constexpr double another = 0.03; // standing heights
+    const std::vector<std::size_t> points = movingWith(limb);
+    std::vector<Stretch> found;
+    bool inside = false;
+    for (std::size_t i = 0; i < count; ++i) {
+        double most = 0.0;
+        for (const std::size_t p : points) {
+            most = std::max(most, std::abs((a.point(i, p)[2] - depthOfBase(a, i, limb)) -
+                                           (b.point(i, p)[2] - depthOfBase(b, i, limb))));
+        }
+        if (most >= another && inside) {
+            found.back().last = i;
+        } else if (most >= another) {
+            found.push_back({i, i});
+        }
+        inside = most >= another;
+    }
+    return found;
+}
+
 } // namespace
 
+bool takeWhereBetter(BodyProblem& problem, const State& other) {
+    bool any = false;
+    for (const Limb& limb : limbs()) {
+        const std::vector<std::size_t> points = movingWith(limb);
+        for (const Stretch& stretch :
+             differences(problem.state(), other, problem.rep().instants.size(), limb)) {
+            const State before = problem.state();
+            const Turned taken = moved(problem, limb, stretch, [&](State& state, std::size_t i) {
+                const double base = depthOfBase(state, i, limb);
+                const double otherBase = depthOfBase(other, i, limb);
+                for (const std::size_t p : points) {
+                    moveBy(state, i, p,
+                           other.point(i, p)[2] - otherBase - (state.point(i, p)[2] - base));
+                }
+            });
+            if (taken.gained > leastGain) {
+                any = true;
+            } else {
+                problem.setState(before);
+            }
+        }
+    }
+    return any;
+}
+
 bool turnOverWhereBetter(BodyProblem& problem) {
-    /// Less is no gain: twice the negative logarithm of how much likelier it has to be.
-    constexpr double leastGain = 1.0;
     bool any = false;
     turnEach(problem, [&](std::size_t /*limb*/, const Turned& turned) {
         const bool better = turned.gained > leastGain;

@@ -9,10 +9,14 @@
 namespace kestrel::body {
 
 /// Seen from one place a limb looks alike whether it leans towards the camera or away from it, so
-/// that the nearest smallest sum need not be the smallest. Turns each bone of each limb over, and
-/// both together, wherever it leans out of the picture, and keeps what makes the sum smaller.
-/// Whether anything was kept.
+/// that the nearest smallest sum need not be the smallest. Turns each bone of each limb over, both
+/// together, the trunk and the lines through hips and shoulders, wherever they lean out of the
+/// picture, and keeps what makes the sum smaller. Whether anything was kept.
 bool turnOverWhereBetter(BodyProblem& problem);
+
+/// Takes over how another state holds a limb, wherever that makes the sum smaller. Whether anything
+/// was taken over.
+bool takeWhereBetter(BodyProblem& problem, const State& other);
 
 /// What is nearly as likely as the state, of the same kind: with odds of one to a hundred or more.
 /// The state stays.

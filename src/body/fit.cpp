@@ -5,10 +5,13 @@
 #include "body/depth_start.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <future>
 #include <iterator>
 #include <map>
 #include <utility>
+#include <vector>
 
 namespace kestrel::body {
 namespace {
@@ -67,6 +70,75 @@ State stateFrom(const SeenRep& rep, const DepthStart& start) {
     return state;
 }
 
+/// Where the search begins.
+struct Start {
+    double taller;     ///< than the player looks at the tallest
+    double distanceBh; ///< of the camera
+};
+
+/// A player may crouch all the time, and a near camera shows limbs much larger than a far one: from
+/// one start alone the search ends in another answer too often.
+constexpr std::array starts{Start{1.0, 6.0}, Start{1.08, 6.0}, Start{1.04, 2.5}, Start{1.12, 3.5}};
+
+constexpr int rounds = 25;
+constexpr int smoothingRounds = 3; // across the view little changes any more
+
+struct Found {
+    State state;
+    double cost = 0.0;
+};
+
+/// The best that is found from there with the camera held, and then free but for its distance.
+Found foundFrom(const SeenRep& rep, const HeightSeen& seen, Start start) {
+    start.distanceBh = rep.camera.distanceBh.value_or(start.distanceBh);
+    State state = stateFrom(rep, depthStart(rep, seen.px * start.taller, start.distanceBh));
+    for (double& number : state.points) {
+        number *= start.taller;
+    }
+    state.ground *= start.taller;
+    state.camera[0] = std::log(start.taller * start.distanceBh);
+    state.logHeight = std::log(start.taller);
+    state.unitPx = seen.px;
+    BodyProblem problem(rep, std::move(state), seen.time);
+    // A camera that is free to come near makes sense of many a limb that leans the wrong way.
+    problem.hold(BodyProblem::Held::camera);
+    problem.solve(smoothingRounds);
+    problem.letMove(BodyProblem::Points::alongSight);
+    problem.solve(rounds);
+    turnOverWhereBetter(problem);
+    problem.hold(BodyProblem::Held::distance);
+    problem.solve(rounds);
+    constexpr int rehearsals = 3;
+    for (int again = 0; again < rehearsals && turnOverWhereBetter(problem); ++again) {
+        problem.solve(rounds);
+    }
+    return {problem.state(), problem.cost()};
+}
+
+/// The best from all starts, with what any other does better.
+State bestOfAll(const SeenRep& rep, const HeightSeen& seen) {
+    std::vector<std::future<Found>> searches;
+    for (const Start& start : starts) {
+        searches.push_back(std::async(
+            std::launch::async, [&rep, &seen, start] { return foundFrom(rep, seen, start); }));
+    }
+    std::vector<Found> all;
+    for (auto& search : searches) {
+        all.push_back(search.get());
+    }
+    std::sort(all.begin(), all.end(),
+              [](const Found& a, const Found& b) { return a.cost < b.cost; });
+    BodyProblem problem(rep, all.front().state, seen.time);
+    problem.letMove(BodyProblem::Points::alongSight);
+    problem.hold(BodyProblem::Held::distance);
+    for (std::size_t k = 1; k < all.size(); ++k) {
+        if (takeWhereBetter(problem, all[k].state)) {
+            problem.solve(rounds);
+        }
+    }
+    return problem.state();
+}
+
 /// The state of some instants at those of `rep`: on the cubic through them (Catmull and Rom 1974),
 /// and across the view where the landmark is seen.
 State between(const SeenRep& coarse, const State& known, const SeenRep& rep) {
@@ -106,57 +178,72 @@ State between(const SeenRep& coarse, const State& known, const SeenRep& rep) {
     return state;
 }
 
-/// How far away the camera is, where the likelihood of what is seen is highest. (The smallest sum
-/// would have it too near: the nearer it is, the more of the landmarks' errors can be made sense of
-/// as depth.)
-void settleDistance(BodyProblem& problem) {
+/// A distance of the camera with what is likeliest there.
+struct Tried {
+    double evidence;
+    State state;
+};
+
+constexpr int settlingRounds = 12;
+
+Tried tried(BodyProblem& problem, double logDistance) {
+    problem.setLogDistance(logDistance);
+    problem.solve(settlingRounds);
+    return {problem.evidence(), problem.state()};
+}
+
+/// How far away the camera is, where the evidence is best. (The smallest sum would have it too
+/// near: the nearer it is, the more of the landmarks' errors can be made sense of as depth.)
+/// Returns how surely it is known: one over the variance of its logarithm.
+double settleDistance(BodyProblem& problem, model::Seconds depthZero) {
     constexpr double step = 0.35; // of its logarithm
     constexpr double nearest = 0.45;
     constexpr double farthest = 3.0;
-    constexpr int rounds = 12;
-    struct Tried {
-        double evidence;
-        State state;
-    };
-    const auto tried = [&](const State& from, double logDistance) {
-        problem.setState(from);
-        problem.setLogDistance(logDistance);
-        problem.solve(rounds);
-        return Tried{problem.evidence(), problem.state()};
-    };
     const double start = problem.logDistance();
     std::map<double, Tried> all;
-    all.emplace(start, tried(problem.state(), start));
-    for (const double way : {-1.0, 1.0}) {
-        // Onwards as long as it may get better again.
+    all.emplace(start, tried(problem, start));
+    const auto onwards = [&](double way) {
+        // As long as it may get better again.
         constexpr double muchWorse = 40.0;
-        State from = all.at(start).state;
-        double best = all.at(start).evidence;
+        const Tried& from = all.at(start);
+        BodyProblem there(problem.rep(), from.state, depthZero);
+        there.letMove(BodyProblem::Points::alongSight);
+        there.hold(BodyProblem::Held::distance);
+        std::map<double, Tried> found;
+        double best = from.evidence;
         for (double at = start + way * step; at > nearest && at < farthest; at += way * step) {
-            Tried next = tried(from, at);
+            Tried next = tried(there, at);
             const double evidence = next.evidence;
-            from = next.state;
-            all.emplace(at, std::move(next));
+            found.emplace(at, std::move(next));
             best = std::min(best, evidence);
             if (evidence > best + muchWorse) {
                 break;
             }
         }
-    }
+        return found;
+    };
+    auto nearer = std::async(std::launch::async, [&] { return onwards(-1.0); });
+    std::map<double, Tried> farther = onwards(1.0);
+    std::map<double, Tried> closer = nearer.get();
+    all.merge(farther);
+    all.merge(closer);
     const auto best = std::min_element(all.begin(), all.end(), [](const auto& a, const auto& b) {
         return a.second.evidence < b.second.evidence;
     });
     double at = best->first;
+    double information = 1.0 / (step * step);
     if (best != all.begin() && std::next(best) != all.end()) {
         // The parabola through the best and its neighbours, which are a step away.
         const double before = std::prev(best)->second.evidence;
         const double after = std::next(best)->second.evidence;
         const double bend = before + after - 2.0 * best->second.evidence;
         at += bend > 0.0 ? 0.5 * step * (before - after) / bend : 0.0;
+        information = std::max(0.5 * bend / (step * step), information);
     }
     problem.setState(best->second.state);
     problem.setLogDistance(at);
-    problem.solve(rounds);
+    problem.solve(settlingRounds);
+    return information;
 }
 
 } // namespace
@@ -170,34 +257,20 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
         return std::nullopt;
     }
     constexpr double coarseStep = 0.05; // seconds
-    constexpr int rounds = 25;
-    constexpr int rehearsals = 3;
     const SeenRep coarse = coarser(rep, coarseStep);
-    BodyProblem rough(
-        coarse,
-        stateFrom(coarse,
-                  depthStart(coarse, height->px, rep.camera.distanceBh.value_or(usualDistanceBh))),
-        height->time);
-    // A camera that is free to come near makes sense of many a limb that leans the wrong way.
-    rough.hold(BodyProblem::Held::all);
-    constexpr int smoothingRounds = 3; // across the view little changes any more
-    rough.solve(smoothingRounds);
+    BodyProblem rough(coarse, bestOfAll(coarse, *height), height->time);
     rough.letMove(BodyProblem::Points::alongSight);
-    rough.solve(rounds);
-    turnOverWhereBetter(rough);
     rough.hold(BodyProblem::Held::distance);
-    rough.solve(rounds);
-    for (int again = 0; again < rehearsals && turnOverWhereBetter(rough); ++again) {
-        rough.solve(rounds);
-    }
-    settleDistance(rough);
+    const double distanceInformation = settleDistance(rough, height->time);
     if (turnOverWhereBetter(rough)) {
         rough.solve(rounds);
     }
+    rough.setSlopes(rough.narrowing());
+    rough.solve(rounds);
     constexpr double fineStep = 1.0 / 60.0;
     const SeenRep fine = coarser(rep, fineStep);
     BodyProblem whole(fine, between(coarse, rough.state(), fine), height->time);
-    whole.hold(BodyProblem::Held::distance);
+    whole.hold(BodyProblem::Held::sizes);
     whole.solve(smoothingRounds);
     whole.letMove(BodyProblem::Points::alongSight);
     whole.solve(rounds);
@@ -205,10 +278,10 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
         whole.solve(rounds);
     }
     whole.letMove(BodyProblem::Points::free);
-    whole.solve(rounds);
+    whole.solve(smoothingRounds);
     whole.letMove(BodyProblem::Points::alongSight);
     std::vector<Alternative> others = alternatives(whole);
-    const std::shared_ptr<Estimate> estimate = whole.estimate();
+    const std::shared_ptr<Estimate> estimate = whole.estimate(distanceInformation);
     if (!estimate) {
         return std::nullopt;
     }

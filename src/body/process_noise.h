@@ -8,10 +8,16 @@
 /// How much the points of a body change their velocity in this film. Only within this room.
 namespace kestrel::body {
 
-/// For each instant and point: standard deviation of acceleration along one axis, standing heights
-/// a second squared, from how the picture places move there. What happens in depth is taken to be
-/// of the same size. `scalePx` are pixels a standing height.
-std::vector<std::vector<double>> accelerations(const SeenRep& rep, double scalePx);
+/// Standard deviations of acceleration, standing heights a second squared.
+struct Acceleration {
+    double across = 0.0; ///< the view, along one axis
+    double along = 0.0;  ///< it: in depth
+};
+
+/// For each instant and point, from how the picture places move there. What happens in depth is
+/// taken to be of the same size, but no less than usual for that point: a knee that bends towards
+/// the camera hardly moves in the picture. `scalePx` are pixels a standing height.
+std::vector<std::vector<Acceleration>> accelerations(const SeenRep& rep, double scalePx);
 
 /// For how long an acceleration lasts, seconds; with the above it makes the spectral density of the
 /// process noise (white acceleration). Working figure.

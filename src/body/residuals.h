@@ -144,7 +144,8 @@ struct NeckLength {
 struct Smoothness {
     double firstStep; ///< seconds
     double secondStep;
-    double sd; ///< of the change of velocity, units a second at depth 0
+    double sd;      ///< of the change of velocity across the view, units a second at depth 0
+    double depthSd; ///< and along it
     template <class T>
     bool operator()(const T* a, const T* b, const T* c, const T* camera, T* r) const {
         using std::exp;
@@ -154,6 +155,8 @@ struct Smoothness {
                    (b[i] - a[i]) * T(1.0 / (firstStep * sd));
             if (i < 2) {
                 r[i] *= looks;
+            } else {
+                r[i] *= T(sd / depthSd);
             }
         }
         return true;
@@ -166,6 +169,16 @@ struct Usual {
     double sd;
     template <class T> bool operator()(const T* value, T* r) const {
         r[0] = (value[0] - mean) / sd;
+        return true;
+    }
+};
+
+/// One number near another that may be set meanwhile.
+struct Near {
+    const double* mean;
+    double sd;
+    template <class T> bool operator()(const T* value, T* r) const {
+        r[0] = (value[0] - *mean) / sd;
         return true;
     }
 };

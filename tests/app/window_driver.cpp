@@ -44,6 +44,8 @@ void Window::reopen(const std::filesystem::path& library) {
 
 void Window::press(const QString& button) {
     QApplication::processEvents(); // let a station that has just appeared lay itself out
+    // What was ready a moment ago may be made anew by the events just handled: a coach waits, too.
+    QTRY_VERIFY2_WITH_TIMEOUT(find(button)->isEnabled(), qPrintable(button), patientMs);
     QTest::mouseClick(find(button), Qt::LeftButton);
 }
 

@@ -1,0 +1,294 @@
+#include "body/along_sight.h"
+#include "body/body_problem.h"
+#include "body/residuals.h"
+
+#include <ceres/ceres.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+#include <vector>
+
+/// How the problem moves to its smallest sum, and what is known there.
+namespace kestrel::body {
+namespace {
+
+/// How much of the narrowness of the smallest sum counts as evidence. By Laplace's approximation it
+/// would be all; but what a film's errors make of depths is less than the errors allowed for, and a
+/// bone in the picture's plane is surer than its derivatives say. With all of it cameras are taken
+/// to be half as far again as they are, with none of it too near. Set on films of the synthetic
+/// player with seeds for setting.
+constexpr double narrownessShare = 0.3;
+
+/// A laptop's cores; more gain little on problems of this size.
+constexpr int threads = 2;
+
+ceres::Solver::Options solverOptions(int mostRounds) {
+    ceres::Solver::Options options;
+    options.linear_solver_type = ceres::SPARSE_NORMAL_CHOLESKY;
+    // CHOLMOD's dense blocks gain nothing on problems that are banded along time.
+    options.sparse_linear_algebra_library_type = ceres::EIGEN_SPARSE;
+    options.num_threads = threads;
+    options.max_num_iterations = mostRounds;
+    options.function_tolerance = 1e-4;
+    options.logging_type = ceres::SILENT;
+    return options;
+}
+
+} // namespace
+
+void BodyProblem::setState(const State& state) {
+    std::copy(state.points.begin(), state.points.end(), state_.points.begin());
+    std::copy(state.landmarkErrors.begin(), state.landmarkErrors.end(),
+              state_.landmarkErrors.begin());
+    state_.logLengths = state.logLengths;
+    state_.camera = state.camera;
+    state_.gravity = state.gravity;
+    state_.ground = state.ground;
+    state_.logHeight = state.logHeight;
+}
+
+void BodyProblem::hold(Held held) {
+    held_ = held;
+    const auto set = [&](double* block, bool constant) {
+        constant ? problem_.SetParameterBlockConstant(block)
+                 : problem_.SetParameterBlockVariable(block);
+    };
+    for (double* block : {state_.camera.data(), state_.gravity.data(), &state_.ground}) {
+        set(block, held == Held::camera);
+    }
+    for (std::size_t k = 0; k < usualSizes_.size(); ++k) {
+        set(size(k), held == Held::sizes);
+    }
+    problem_.SetManifold(state_.camera.data(), held == Held::distance || held == Held::sizes
+                                                   ? new ceres::SubsetManifold(cameraSize, {0})
+                                                   : nullptr);
+}
+
+void BodyProblem::letMove(Points points) {
+    ceres::Manifold* along =
+        points == Points::alongSight ? new AlongSight(state_.camera.data()) : nullptr;
+    for (std::size_t i = 0; i < count(); ++i) {
+        for (std::size_t p = 0; p < pointCount; ++p) {
+            problem_.SetManifold(point(i, p), along);
+        }
+    }
+}
+
+void BodyProblem::setLogDistance(double logDistance) {
+    const double before = std::exp(-state_.camera[0]);
+    const double after = std::exp(-logDistance);
+    for (std::size_t i = 0; i < count(); ++i) {
+        for (std::size_t p = 0; p < pointCount; ++p) {
+            double* place = point(i, p);
+            const double share = (1.0 - place[2] * after) / (1.0 - place[2] * before);
+            place[0] *= share;
+            place[1] *= share;
+        }
+    }
+    state_.camera[0] = logDistance;
+}
+
+double BodyProblem::evidence() {
+    double sum = 0.0;
+    const Estimate::Factor factor(information(sum));
+    return factor.info() == Eigen::Success ? sum + narrownessShare * factor.logDeterminant()
+                                           : std::numeric_limits<double>::infinity();
+}
+
+void BodyProblem::setSlopes(const Sizes& slopes) {
+    for (std::size_t k = 0; k < slopes.size(); ++k) {
+        // A straight slope beside a parabola is the parabola elsewhere.
+        sizeMeans_[k] = usualSizes_[k] - 0.5 * slopes[k] * sizeSds_[k] * sizeSds_[k];
+    }
+}
+
+BodyProblem::Sizes BodyProblem::narrowing() {
+    const Held held = held_;
+    hold(Held::nothing);
+    double sum = 0.0;
+    const Eigen::SparseMatrix<double> all = information(sum);
+    // The order that State has, with one number a point.
+    const auto points = static_cast<Eigen::Index>(count() * pointCount);
+    const auto others = points + static_cast<Eigen::Index>(partCount);
+    const Eigen::Index height = others + cameraSize + gravitySize + 1;
+    std::vector<Eigen::Triplet<double>> ones;
+    for (Eigen::Index k = 0; k < all.cols(); ++k) {
+        if ((k < points || k >= others) && k != height) {
+            ones.emplace_back(k, static_cast<Eigen::Index>(ones.size()), 1.0);
+        }
+    }
+    Eigen::SparseMatrix<double> chosen(all.cols(), static_cast<Eigen::Index>(ones.size()));
+    chosen.setFromTriplets(ones.begin(), ones.end());
+    const auto ofOthers = [&](const Eigen::SparseMatrix<double>& whole) {
+        return Eigen::SparseMatrix<double>(chosen.transpose() * whole * chosen);
+    };
+    const Estimate::Factor factor(ofOthers(all));
+    const State state = state_;
+    Sizes slopes{};
+    constexpr double step = 0.01;
+    for (std::size_t k = 0; k < slopes.size() && factor.info() == Eigen::Success; ++k) {
+        const Eigen::Index column = k < partCount ? points + static_cast<Eigen::Index>(k) : height;
+        const Eigen::VectorXd coupling = chosen.transpose() * Eigen::VectorXd(all.col(column));
+        const Eigen::VectorXd along = chosen * Eigen::VectorXd(factor.solve(coupling));
+        *size(k) += step;
+        const AlongSight sight(state_.camera.data());
+        for (Eigen::Index p = 0; p < points; ++p) {
+            double* place = &state_.points[static_cast<std::size_t>(3 * p)];
+            const double nearer = -step * along[p];
+            std::array<double, 3> moved{};
+            sight.Plus(place, &nearer, moved.data());
+            std::copy(moved.begin(), moved.end(), place);
+        }
+        double unused = 0.0;
+        const Estimate::Factor there(ofOthers(information(unused)));
+        if (there.info() == Eigen::Success) {
+            slopes[k] = narrownessShare * (there.logDeterminant() - factor.logDeterminant()) / step;
+        }
+        setState(state);
+    }
+    hold(held);
+    return slopes;
+}
+
+double BodyProblem::plainCost() {
+    double sum = cost();
+    for (std::size_t k = 0; k < usualSizes_.size(); ++k) {
+        const auto square = [&](double mean) {
+            return std::pow((*size(k) - mean) / sizeSds_[k], 2);
+        };
+        sum += square(usualSizes_[k]) - square(sizeMeans_[k]);
+    }
+    return sum;
+}
+
+void BodyProblem::solve(int mostRounds) {
+    ceres::Solver::Options options = solverOptions(mostRounds);
+    // What the slopes add to the sum says nothing of how near its smallest is.
+    options.function_tolerance *= plainCost() / std::max(cost(), tiny);
+    ceres::Solver::Summary summary;
+    ceres::Solve(options, &problem_, &summary);
+}
+
+std::vector<std::size_t> BodyProblem::termsAround(std::span<const PointRef> points) const {
+    std::vector<std::size_t> around;
+    for (const PointRef& ref : points) {
+        const auto& terms = termsOfPoint_[ref.instant * pointCount + ref.point];
+        around.insert(around.end(), terms.begin(), terms.end());
+    }
+    std::sort(around.begin(), around.end());
+    around.erase(std::unique(around.begin(), around.end()), around.end());
+    return around;
+}
+
+double BodyProblem::costAround(std::span<const PointRef> points) const {
+    double sum = 0.0;
+    std::vector<double> residuals;
+    for (const std::size_t t : termsAround(points)) {
+        const Term& term = terms_[t];
+        residuals.resize(static_cast<std::size_t>(term.cost->num_residuals()));
+        term.cost->Evaluate(term.blocks.data(), residuals.data(), nullptr);
+        double square = 0.0;
+        for (const double r : residuals) {
+            square += r * r;
+        }
+        if (term.loss != nullptr) {
+            std::array<double, 3> robust{};
+            term.loss->Evaluate(square, robust.data());
+            square = robust[0];
+        }
+        sum += square;
+    }
+    return sum;
+}
+
+double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds) {
+    // A problem of its own: the whole one would look at all its terms at each turn.
+    ceres::Problem::Options shared;
+    shared.cost_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;
+    shared.loss_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;
+    ceres::Problem part(shared);
+    for (const std::size_t t : termsAround(points)) {
+        const Term& term = terms_[t];
+        part.AddResidualBlock(term.cost, term.loss, term.blocks);
+    }
+    std::vector<double*> blocks;
+    part.GetParameterBlocks(&blocks);
+    for (double* block : blocks) {
+        part.SetParameterBlockConstant(block);
+    }
+    for (const PointRef& ref : points) {
+        double* place = point(ref.instant, ref.point);
+        part.SetParameterBlockVariable(place);
+        part.SetManifold(place, new AlongSight(state_.camera.data()));
+    }
+    ceres::Solver::Options options = solverOptions(mostRounds);
+    options.num_threads = 1;
+    ceres::Solver::Summary summary;
+    ceres::Solve(options, &part, &summary);
+    return 2.0 * summary.final_cost; // Ceres halves it
+}
+
+double BodyProblem::cost() {
+    double half = 0.0;
+    problem_.Evaluate({}, &half, nullptr, nullptr, nullptr);
+    return 2.0 * half;
+}
+
+Eigen::SparseMatrix<double> BodyProblem::information(double& sum) {
+    ceres::Problem::EvaluateOptions options;
+    options.num_threads = threads;
+    for (std::size_t i = 0; i < count(); ++i) {
+        for (std::size_t p = 0; p < pointCount; ++p) {
+            options.parameter_blocks.push_back(point(i, p));
+        }
+    }
+    for (double& logLength : state_.logLengths) {
+        options.parameter_blocks.push_back(&logLength);
+    }
+    options.parameter_blocks.push_back(state_.camera.data());
+    options.parameter_blocks.push_back(state_.gravity.data());
+    options.parameter_blocks.push_back(&state_.ground);
+    options.parameter_blocks.push_back(&state_.logHeight);
+    for (std::size_t i = 0; i < state_.landmarkErrors.size(); i += 2) {
+        options.parameter_blocks.push_back(&state_.landmarkErrors[i]);
+    }
+    double half = 0.0;
+    ceres::CRSMatrix rows;
+    problem_.Evaluate(options, &half, nullptr, nullptr, &rows);
+    sum = 2.0 * half; // Ceres halves it
+    const Eigen::Map<const Eigen::SparseMatrix<double, Eigen::RowMajor>> jacobian(
+        rows.num_rows, rows.num_cols, static_cast<Eigen::Index>(rows.values.size()),
+        rows.rows.data(), rows.cols.data(), rows.values.data());
+    const Eigen::SparseMatrix<double> byColumns = jacobian;
+    return Eigen::SparseMatrix<double>(byColumns.transpose()) * byColumns;
+}
+
+std::shared_ptr<Estimate> BodyProblem::estimate(double distanceInformation) {
+    letMove(Points::free);
+    hold(Held::nothing); // the derivatives are those of all parameters
+    const auto result = std::make_shared<Estimate>();
+    double sum = 0.0;
+    Eigen::SparseMatrix<double> known = information(sum);
+    result->factor.compute(known);
+    const auto distance = static_cast<Eigen::Index>(state_.points.size() + partCount);
+    if (result->factor.info() == Eigen::Success) {
+        const Eigen::VectorXd only = Eigen::VectorXd::Unit(known.cols(), distance);
+        const double told = 1.0 / result->factor.solve(only)[distance];
+        if (told > distanceInformation) {
+            known.coeffRef(distance, distance) -= told - distanceInformation;
+            result->factor.compute(known);
+        }
+    }
+    if (result->factor.info() != Eigen::Success) {
+        return nullptr;
+    }
+    result->state = state_;
+    for (const SeenInstant& instant : rep_.instants) {
+        result->times.push_back(instant.time);
+    }
+    return result;
+}
+
+} // namespace kestrel::body
