@@ -169,7 +169,6 @@ class Start {
   public:
     Start(const SeenRep& rep, double unitPx, double distance)
         : rep_(rep), count_(rep.instants.size()) {
-        start_.unitPx = unitPx;
         start_.centre = {(rep.width - 1) / 2.0, (rep.height - 1) / 2.0};
         start_.places.assign(count_, Places::Zero());
         // A body that looks a little smaller may be bent; one that looks much smaller is farther.

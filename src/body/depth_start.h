@@ -18,7 +18,6 @@ namespace kestrel::body {
 using Places = Eigen::Matrix<double, 3, static_cast<int>(pointCount)>;
 
 struct DepthStart {
-    double unitPx = 0.0;  ///< pixels a standing height at depth 0
     model::Point2 centre; ///< picture point of the origin
     std::vector<Places> places;
 };
@@ -33,6 +32,8 @@ struct HeightSeen {
 /// instant shows all of it.
 std::optional<HeightSeen> heightSeen(const SeenRep& rep);
 
+/// Places in units that look `unitPx` long at depth 0.
+///
 /// How far each bone leans out of the picture follows from how long it looks (scaled orthography,
 /// Taylor 2000, CVIU 80:349); to which side is chosen for trunk, each leg and each arm by the
 /// Viterbi algorithm: what moves smoothly, agrees with the machine's word on depth, has knees that

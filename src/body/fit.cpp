@@ -50,35 +50,16 @@ SeenRep coarser(const SeenRep& rep, double step) {
     return coarse;
 }
 
-State stateFrom(const SeenRep& rep, const DepthStart& start) {
-    State state;
-    state.points.resize(3 * pointCount * rep.instants.size());
-    double lowest = 0.0;
-    for (std::size_t i = 0; i < start.places.size(); ++i) {
-        Eigen::Map<Places>(state.point(i, 0)) = start.places[i];
-        lowest = std::min(lowest, start.places[i].row(1).minCoeff());
-    }
-    for (std::size_t part = 0; part < partCount; ++part) {
-        state.logLengths[part] = std::log(rep.lengths[part].mean);
-    }
-    state.unitPx = start.unitPx;
-    state.camera = {std::log(rep.camera.distanceBh.value_or(usualDistanceBh)), start.centre.x,
-                    start.centre.y, 0.0};
-    state.gravity = {model::toRadians(rep.camera.roll),
-                     rep.camera.pitch ? model::toRadians(*rep.camera.pitch) : usualPitch};
-    state.ground = lowest;
-    return state;
-}
-
 /// Where the search begins.
-struct Start {
+struct SearchStart {
     double taller;     ///< than the player looks at the tallest
     double distanceBh; ///< of the camera
 };
 
 /// A player may crouch all the time, and a near camera shows limbs much larger than a far one: from
 /// one start alone the search ends in another answer too often.
-constexpr std::array starts{Start{1.0, 6.0}, Start{1.08, 6.0}, Start{1.04, 2.5}, Start{1.12, 3.5}};
+constexpr std::array starts{SearchStart{1.0, 6.0}, SearchStart{1.08, 6.0}, SearchStart{1.04, 2.5},
+                            SearchStart{1.12, 3.5}};
 
 constexpr int rounds = 25;
 constexpr int smoothingRounds = 3; // across the view little changes any more
@@ -88,18 +69,32 @@ struct Found {
     double cost = 0.0;
 };
 
-/// The best that is found from there with the camera held, and then free but for its distance.
-Found foundFrom(const SeenRep& rep, const HeightSeen& seen, Start start) {
-    start.distanceBh = rep.camera.distanceBh.value_or(start.distanceBh);
-    State state = stateFrom(rep, depthStart(rep, seen.px * start.taller, start.distanceBh));
-    for (double& number : state.points) {
-        number *= start.taller;
+/// Places as the start takes them to be, in units that look as long as the player is seen to be
+/// tall; a standing height is `taller` of them.
+State stateAt(const SeenRep& rep, const HeightSeen& seen, const SearchStart& start) {
+    const DepthStart depths = depthStart(rep, seen.px * start.taller, start.distanceBh);
+    State state;
+    state.points.resize(3 * pointCount * rep.instants.size());
+    for (std::size_t i = 0; i < depths.places.size(); ++i) {
+        Eigen::Map<Places>(state.point(i, 0)) = start.taller * depths.places[i];
+        state.ground = std::min(state.ground, start.taller * depths.places[i].row(1).minCoeff());
     }
-    state.ground *= start.taller;
-    state.camera[0] = std::log(start.taller * start.distanceBh);
-    state.logHeight = std::log(start.taller);
+    for (std::size_t part = 0; part < partCount; ++part) {
+        state.logLengths[part] = std::log(rep.lengths[part].mean);
+    }
     state.unitPx = seen.px;
-    BodyProblem problem(rep, std::move(state), seen.time);
+    state.logHeight = std::log(start.taller);
+    state.camera = {std::log(start.taller * start.distanceBh), depths.centre.x, depths.centre.y,
+                    0.0};
+    state.gravity = {model::toRadians(rep.camera.roll),
+                     rep.camera.pitch ? model::toRadians(*rep.camera.pitch) : usualPitch};
+    return state;
+}
+
+/// The best that is found from there with the camera held, and then free but for its distance.
+Found foundFrom(const SeenRep& rep, const HeightSeen& seen, SearchStart start) {
+    start.distanceBh = rep.camera.distanceBh.value_or(start.distanceBh);
+    BodyProblem problem(rep, stateAt(rep, seen, start), seen.time);
     // A camera that is free to come near makes sense of many a limb that leans the wrong way.
     problem.hold(BodyProblem::Held::camera);
     problem.solve(smoothingRounds);
@@ -118,7 +113,7 @@ Found foundFrom(const SeenRep& rep, const HeightSeen& seen, Start start) {
 /// The best from all starts, with what any other does better.
 State bestOfAll(const SeenRep& rep, const HeightSeen& seen) {
     std::vector<std::future<Found>> searches;
-    for (const Start& start : starts) {
+    for (const SearchStart& start : starts) {
         searches.push_back(std::async(
             std::launch::async, [&rep, &seen, start] { return foundFrom(rep, seen, start); }));
     }
