@@ -246,20 +246,21 @@ void BodyProblem::addUsual(model::Seconds depthZero) {
                           length(Part::neck), length(Part::head));
     const KnownCamera& known = rep_.camera;
     const double centreSd = centreShare * rep_.width;
-    add<cameraSize, cameraSize>(
+    add<cameraSize, cameraSize, 1>(
         nullptr,
-        UsualValues<cameraSize>{{std::log(known.distanceBh.value_or(usualDistanceBh)),
-                                 (rep_.width - 1) / 2.0, (rep_.height - 1) / 2.0, 0.0},
-                                {known.distanceBh ? known.distanceRelativeSd : usualDistanceLogSd,
-                                 centreSd, centreSd, distortionSd}},
-        state_.camera.data());
-    add<1, cameraSize>(nullptr, NotNearer{std::log(nearestBh), nearestLogSd}, state_.camera.data());
+        UsualCamera{std::log(known.distanceBh.value_or(usualDistanceBh)),
+                    known.distanceBh ? known.distanceRelativeSd : usualDistanceLogSd,
+                    {(rep_.width - 1) / 2.0, (rep_.height - 1) / 2.0, 0.0},
+                    {centreSd, centreSd, distortionSd}},
+        state_.camera.data(), &state_.logHeight);
+    add<1, cameraSize, 1>(nullptr, NotNearer{std::log(nearestBh), nearestLogSd},
+                          state_.camera.data(), &state_.logHeight);
     add<gravitySize, gravitySize>(
         nullptr,
-        UsualValues<gravitySize>{{model::toRadians(known.roll),
-                                  known.pitch ? model::toRadians(*known.pitch) : usualPitch},
-                                 {model::toRadians(known.rollSd),
-                                  known.pitch ? model::toRadians(known.pitchSd) : usualPitchSd}},
+        UsualGravity{{model::toRadians(known.roll),
+                      known.pitch ? model::toRadians(*known.pitch) : usualPitch},
+                     {model::toRadians(known.rollSd),
+                      known.pitch ? model::toRadians(known.pitchSd) : usualPitchSd}},
         state_.gravity.data());
     constexpr double anywhere = 10.0;
     add<1, 1>(nullptr, Usual{0.0, anywhere}, &state_.ground);

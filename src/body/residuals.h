@@ -183,13 +183,29 @@ struct Near {
     }
 };
 
-/// Several numbers, each near what it is usually.
-template <int Size> struct UsualValues {
-    std::array<double, Size> mean;
-    std::array<double, Size> sd;
-    template <class T> bool operator()(const T* values, T* r) const {
-        for (std::size_t i = 0; i < Size; ++i) {
-            r[i] = (values[i] - mean[i]) / sd[i];
+/// How the camera rolls and looks down, as it is known or usual.
+struct UsualGravity {
+    std::array<double, gravitySize> mean;
+    std::array<double, gravitySize> sd;
+    template <class T> bool operator()(const T* gravity, T* r) const {
+        for (std::size_t i = 0; i < gravitySize; ++i) {
+            r[i] = (gravity[i] - mean[i]) / sd[i];
+        }
+        return true;
+    }
+};
+
+/// A camera as it is known or usual; its distance is told in the player's heights, which are a
+/// parameter, too.
+struct UsualCamera {
+    double logDistance;
+    double distanceSd;          ///< of the logarithm
+    std::array<double, 3> rest; ///< as the camera's other parameters
+    std::array<double, 3> restSd;
+    template <class T> bool operator()(const T* camera, const T* logHeight, T* r) const {
+        r[0] = (camera[0] - logHeight[0] - logDistance) / distanceSd;
+        for (int i = 0; i < 3; ++i) {
+            r[i + 1] = (camera[i + 1] - rest[i]) / restSd[i];
         }
         return true;
     }
@@ -197,10 +213,11 @@ template <int Size> struct UsualValues {
 
 /// Nobody films from nearer.
 struct NotNearer {
-    double logDistance;
+    double logDistance; ///< in the player's heights
     double sd;
-    template <class T> bool operator()(const T* camera, T* r) const {
-        r[0] = camera[0] < T(logDistance) ? (camera[0] - T(logDistance)) / T(sd) : T(0.0);
+    template <class T> bool operator()(const T* camera, const T* logHeight, T* r) const {
+        const T nearer = camera[0] - logHeight[0] - T(logDistance);
+        r[0] = nearer < T(0.0) ? nearer / sd : T(0.0);
         return true;
     }
 };
