@@ -33,6 +33,7 @@ constexpr double standingHeightSd = 0.015;
 constexpr double slideBhS = 0.2;   ///< what a standing foot may move, standing heights a second
 constexpr double groundSd = 0.015; ///< ends of feet above the ground they stand on
 constexpr double errorLasts = 0.5; ///< seconds that errors of tracked landmarks stay alike
+constexpr double errorStep = 0.2;  ///< seconds between the nodes at which they are told
 constexpr double wildPointSds = 3.0;
 constexpr double usualDistanceLogSd = 0.5;
 constexpr double nearestBh = 1.6; ///< 3 m from a tall player, who then hardly fits the picture
@@ -104,7 +105,7 @@ void BodyProblem::addPicture() {
                 continue;
             }
             const double at =
-                (rep_.instants[i].time - rep_.instants.front().time).value / errorLasts;
+                (rep_.instants[i].time - rep_.instants.front().time).value / errorStep;
             const auto node = static_cast<std::size_t>(at);
             add<2, 3, cameraSize, 2, 2>(
                 loss,
@@ -125,7 +126,7 @@ void BodyProblem::addPicture() {
             if (node == 0) {
                 add<2, 2>(nullptr, ErrorAsUsual{}, state_.landmarkError(0, p));
             } else {
-                add<2, 2, 2>(nullptr, ErrorGoesOn{std::exp(-1.0)},
+                add<2, 2, 2>(nullptr, ErrorGoesOn{std::exp(-errorStep / errorLasts)},
                              state_.landmarkError(node - 1, p), state_.landmarkError(node, p));
             }
         }
@@ -134,7 +135,7 @@ void BodyProblem::addPicture() {
 
 std::size_t BodyProblem::errorNodes() const {
     const double filmed = (rep_.instants.back().time - rep_.instants.front().time).value;
-    return static_cast<std::size_t>(filmed / errorLasts) + 2;
+    return static_cast<std::size_t>(filmed / errorStep) + 2;
 }
 
 /// What a machine says of depth.

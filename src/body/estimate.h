@@ -26,8 +26,8 @@ struct State {
     double ground = 0.0;    ///< height of the ground along the direction up
     double logHeight = 0.0; ///< of the player, in units of places
     double unitPx = 0.0;    ///< how long that unit looks at depth 0; no parameter
-    /// Errors of landmarks that stay alike for a while, at nodes in time half a second
-    /// apart: two numbers each, in standard deviations.
+    /// Errors of landmarks that stay alike for a while, at nodes in time: two numbers each, in
+    /// standard deviations.
     std::vector<double> landmarkErrors;
 
     [[nodiscard]] double* landmarkError(std::size_t node, std::size_t index) {
