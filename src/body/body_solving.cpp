@@ -92,7 +92,7 @@ void BodyProblem::setLogDistance(double logDistance) {
 
 double BodyProblem::evidence() {
     double sum = 0.0;
-    const Estimate::Factor factor(information(sum));
+    const InformationFactor factor(information(sum));
     return factor.info() == Eigen::Success ? sum + narrownessShare * factor.logDeterminant()
                                            : std::numeric_limits<double>::infinity();
 }
@@ -124,7 +124,7 @@ BodyProblem::Sizes BodyProblem::narrowing() {
     const auto ofOthers = [&](const Eigen::SparseMatrix<double>& whole) {
         return Eigen::SparseMatrix<double>(chosen.transpose() * whole * chosen);
     };
-    const Estimate::Factor factor(ofOthers(all));
+    const InformationFactor factor(ofOthers(all));
     const State state = state_;
     Sizes slopes{};
     constexpr double step = 0.01;
@@ -142,7 +142,7 @@ BodyProblem::Sizes BodyProblem::narrowing() {
             std::copy(moved.begin(), moved.end(), place);
         }
         double unused = 0.0;
-        const Estimate::Factor there(ofOthers(information(unused)));
+        const InformationFactor there(ofOthers(information(unused)));
         if (there.info() == Eigen::Success) {
             slopes[k] = narrownessShare * (there.logDeterminant() - factor.logDeterminant()) / step;
         }

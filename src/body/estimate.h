@@ -10,7 +10,6 @@
 
 #include <algorithm>
 #include <array>
-#include <mutex>
 #include <optional>
 #include <vector>
 
@@ -74,14 +73,24 @@ struct Alternative {
     }
 };
 
+/// The Cholesky factor of an information matrix.
+class InformationFactor : public Eigen::CholmodSupernodalLLT<Eigen::SparseMatrix<double>> {
+  public:
+    InformationFactor() = default;
+    explicit InformationFactor(const Eigen::SparseMatrix<double>& information) {
+        compute(information);
+    }
+
+    /// Pᵀ L⁻ᵀ b, where the matrix is Pᵀ L Lᵀ P.
+    [[nodiscard]] Eigen::MatrixXd transposedHalfSolve(Eigen::MatrixXd b);
+};
+
 /// State, and how surely it is known.
 struct Estimate {
     std::vector<model::Seconds> times;
     State state;
     std::vector<Alternative> alternatives;
-    using Factor = Eigen::CholmodSupernodalLLT<Eigen::SparseMatrix<double>>;
-    mutable std::mutex solving; ///< a factor's workspace is for one solve at a time
-    mutable Factor factor;      ///< of the information matrix
+    InformationFactor factor;
 };
 
 } // namespace kestrel::body

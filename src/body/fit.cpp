@@ -1,5 +1,6 @@
 #include "body/fit.h"
 
+#include "body/body_draws.h"
 #include "body/body_problem.h"
 #include "body/depth_flips.h"
 #include "body/depth_start.h"
@@ -281,7 +282,7 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
         return std::nullopt;
     }
     estimate->alternatives = std::move(others);
-    return FittedBody(estimate);
+    return FittedBody(drawnFrom(*estimate));
 }
 
 } // namespace kestrel::body

@@ -1,24 +1,16 @@
 #include "body/fitted_body.h"
 
-#include "body/estimate.h"
+#include "body/body_points.h"
 
 #include <algorithm>
 #include <cmath>
-#include <map>
-#include <random>
+#include <stdexcept>
 
 namespace kestrel::body {
 namespace {
 
-/// Rows: right, away from the camera and up, all level, in the camera's axes.
-Eigen::Matrix3d levelAxes(const double* gravity) {
-    const Eigen::Vector3d up = upward(gravity);
-    const Eigen::Vector3d right = (Eigen::Vector3d::UnitX() - up.x() * up).normalized();
-    Eigen::Matrix3d rows;
-    rows.row(0) = right;
-    rows.row(1) = up.cross(right);
-    rows.row(2) = up;
-    return rows;
+std::size_t indexIn(std::size_t instant, model::Landmark landmark) {
+    return 3 * (instant * pointCount + indexOf(landmark));
 }
 
 /// The difference of two values of a quantity, the short way round.
@@ -27,153 +19,74 @@ double difference(double a, double b, double period) {
     return period > 0.0 ? std::remainder(d, period) : d;
 }
 
-/// The alternatives that have a say on these places, by limb.
-std::vector<std::vector<const Alternative*>> choices(const Estimate& estimate,
-                                                     std::span<const PlaceRef> places) {
-    std::map<std::size_t, std::vector<const Alternative*>> byLimb;
-    for (const Alternative& other : estimate.alternatives) {
-        const bool counts = std::any_of(places.begin(), places.end(), [&](const PlaceRef& ref) {
-            return other.place(ref.instant, indexOf(ref.landmark)).has_value();
-        });
-        if (counts) {
-            byLimb[other.limb].push_back(&other);
-        }
-    }
-    std::vector<std::vector<const Alternative*>> all;
-    for (auto& [limb, others] : byLimb) {
-        all.push_back(std::move(others));
-    }
-    return all;
-}
-
-/// One of them by its odds, or null for the state itself.
-const Alternative* drawn(const std::vector<const Alternative*>& others, std::mt19937& random) {
-    double all = 1.0;
-    for (const Alternative* other : others) {
-        all += other->odds;
-    }
-    double at = std::uniform_real_distribution<double>(0.0, all)(random) - 1.0;
-    for (const Alternative* other : others) {
-        if (at < 0.0) {
-            break;
-        }
-        if (at < other->odds) {
-            return other;
-        }
-        at -= other->odds;
-    }
-    return nullptr;
-}
-
 } // namespace
 
-FittedBody::FittedBody(std::shared_ptr<const Estimate> estimate) : estimate_(std::move(estimate)) {}
-
-std::span<const model::Seconds> FittedBody::times() const {
-    return estimate_->times;
+FittedBody::FittedBody(FittedParts parts) : parts_(std::move(parts)) {
+    const std::size_t numbers = 3 * pointCount * parts_.times.size();
+    const bool whole = std::all_of(parts_.draws.begin(), parts_.draws.end(),
+                                   [&](const auto& draw) { return draw.size() == numbers; });
+    if (parts_.times.empty() || parts_.places.size() != numbers || !whole ||
+        !std::is_sorted(parts_.times.begin(), parts_.times.end())) {
+        throw std::invalid_argument("the parts of a fitted body do not go together");
+    }
 }
 
-std::size_t FittedBody::instantAt(model::Seconds time) const {
-    const auto& times = estimate_->times;
+bool FittedBody::covers(model::Seconds time) const {
+    constexpr double beside = 0.02; // seconds, a frame of slow film
+    return time.value >= parts_.times.front().value - beside &&
+           time.value <= parts_.times.back().value + beside;
+}
+
+FittedBody::Between FittedBody::between(model::Seconds time) const {
+    const auto& times = parts_.times;
     const auto after = std::lower_bound(times.begin(), times.end(), time);
     if (after == times.begin()) {
-        return 0;
+        return {};
     }
-    if (after == times.end() || time - *(after - 1) < *after - time) {
-        return static_cast<std::size_t>(after - times.begin()) - 1;
+    const std::size_t last = times.size() - 1;
+    if (after == times.end()) {
+        return {last, last, 0.0};
     }
-    return static_cast<std::size_t>(after - times.begin());
+    const auto to = static_cast<std::size_t>(after - times.begin());
+    const double step = times[to].value - times[to - 1].value;
+    return {to - 1, to, step > 0.0 ? (time.value - times[to - 1].value) / step : 1.0};
 }
 
 Eigen::Vector3d FittedBody::place(PlaceRef ref) const {
-    return std::exp(-estimate_->state.logHeight) * levelAxes(estimate_->state.gravity.data()) *
-           at(estimate_->state.point(ref.instant, indexOf(ref.landmark)));
+    const Between at = between(ref.time);
+    const float* from = parts_.places.data() + indexIn(at.from, ref.landmark);
+    const float* to = parts_.places.data() + indexIn(at.to, ref.landmark);
+    const auto one = [](const float* p) { return Eigen::Vector3d(p[0], p[1], p[2]); };
+    return (1.0 - at.share) * one(from) + at.share * one(to);
+}
+
+Eigen::Vector3d FittedBody::drawn(std::size_t draw, PlaceRef ref) const {
+    const Between at = between(ref.time);
+    const std::int16_t* from = parts_.draws[draw].data() + indexIn(at.from, ref.landmark);
+    const std::int16_t* to = parts_.draws[draw].data() + indexIn(at.to, ref.landmark);
+    const auto one = [](const std::int16_t* p) { return Eigen::Vector3d(p[0], p[1], p[2]); };
+    return place(ref) + drawStep * ((1.0 - at.share) * one(from) + at.share * one(to));
 }
 
 double FittedBody::length(Part part) const {
-    return std::exp(estimate_->state.logLengths[static_cast<std::size_t>(part)]);
-}
-
-double FittedBody::distanceBh() const {
-    return std::exp(estimate_->state.camera[0] - estimate_->state.logHeight);
+    return parts_.lengths[static_cast<std::size_t>(part)];
 }
 
 SpaceValue FittedBody::value(std::span<const PlaceRef> places,
                              const std::function<double(std::span<const Eigen::Vector3d>)>& of,
                              double period) const {
-    const State& state = estimate_->state;
-    const auto points = static_cast<Eigen::Index>(places.size());
-    // The numbers that the quantity depends on: three a place, gravity, the standing height.
-    const Eigen::Index size = 3 * points + gravitySize + 1;
-    std::vector<Eigen::Index> rows;
-    Eigen::VectorXd mean(size);
-    for (const PlaceRef& ref : places) {
-        const std::size_t index = indexOf(ref.landmark);
-        for (Eigen::Index i = 0; i < 3; ++i) {
-            mean[static_cast<Eigen::Index>(rows.size())] = state.point(ref.instant, index)[i];
-            rows.push_back(state.indexOfPoint(ref.instant, index) + i);
-        }
-    }
-    for (Eigen::Index i = 0; i < gravitySize; ++i) {
-        mean[static_cast<Eigen::Index>(rows.size())] = state.gravity[static_cast<std::size_t>(i)];
-        rows.push_back(state.indexOfGravity() + i);
-    }
-    mean[size - 1] = state.logHeight;
-    rows.push_back(state.indexOfHeight());
-    Eigen::MatrixXd units = Eigen::MatrixXd::Zero(state.size(), size);
-    for (Eigen::Index i = 0; i < size; ++i) {
-        units(rows[static_cast<std::size_t>(i)], i) = 1.0;
-    }
-    Eigen::MatrixXd columns;
-    {
-        const std::scoped_lock lock(estimate_->solving);
-        columns = estimate_->factor.solve(units);
-    }
-    Eigen::MatrixXd covariance(size, size);
-    for (Eigen::Index i = 0; i < size; ++i) {
-        covariance.row(i) = columns.row(rows[static_cast<std::size_t>(i)]);
-    }
-    covariance = 0.5 * (covariance + covariance.transpose()).eval();
-    const Eigen::MatrixXd spread = covariance.llt().matrixL();
-
-    std::vector<Eigen::Vector3d> level(places.size());
-    const auto valueAt = [&](const Eigen::VectorXd& x) {
-        const Eigen::Matrix3d axes = levelAxes(x.data() + 3 * points);
-        for (Eigen::Index i = 0; i < points; ++i) {
-            level[static_cast<std::size_t>(i)] =
-                std::exp(-x[size - 1]) * axes * x.segment<3>(3 * i);
-        }
-        return of(level);
-    };
-    const std::vector<std::vector<const Alternative*>> others = choices(*estimate_, places);
-    const auto otherwise = [&](std::mt19937& random) {
-        Eigen::VectorXd x = mean;
-        for (const std::vector<const Alternative*>& ofLimb : others) {
-            const Alternative* other = drawn(ofLimb, random);
-            for (Eigen::Index i = 0; other != nullptr && i < points; ++i) {
-                const PlaceRef& ref = places[static_cast<std::size_t>(i)];
-                if (const auto place = other->place(ref.instant, indexOf(ref.landmark))) {
-                    x.segment<3>(3 * i) = *place;
-                }
-            }
-        }
-        return x;
-    };
-    SpaceValue result{valueAt(mean), 0.0};
-    constexpr int draws = 200;
-    std::mt19937 random(1);
-    std::normal_distribution<double> normal;
+    std::vector<Eigen::Vector3d> at(places.size());
+    std::transform(places.begin(), places.end(), at.begin(),
+                   [&](const PlaceRef& ref) { return place(ref); });
+    SpaceValue result{of(at), 0.0};
     double square = 0.0;
-    for (int draw = 0; draw < draws; ++draw) {
-        Eigen::VectorXd error(size);
-        for (double& e : error) {
-            e = normal(random);
-        }
-        const double miss =
-            difference(valueAt(otherwise(random) + spread * error), result.value, period);
-        square += miss * miss / draws;
+    for (std::size_t draw = 0; draw < drawCount(); ++draw) {
+        std::transform(places.begin(), places.end(), at.begin(),
+                       [&](const PlaceRef& ref) { return drawn(draw, ref); });
+        const double miss = difference(of(at), result.value, period);
+        square += miss * miss;
     }
-    result.sd = std::sqrt(square);
+    result.sd = drawCount() > 0 ? std::sqrt(square / static_cast<double>(drawCount())) : 0.0;
     return result;
 }
 

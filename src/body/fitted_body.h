@@ -6,21 +6,20 @@
 
 #include <Eigen/Core>
 
+#include <array>
 #include <cstddef>
+#include <cstdint>
 #include <functional>
-#include <memory>
 #include <span>
 #include <vector>
 
 /// A player's body in space over the instants of a rep, as it was estimated.
 namespace kestrel::body {
 
-struct Estimate;
-
-/// A landmark of the body at an instant that there is.
+/// A landmark of the body at a time; between two instants it lies on the way from one to the other.
 struct PlaceRef {
     model::Landmark landmark = model::Landmark::head;
-    std::size_t instant = 0;
+    model::Seconds time;
 };
 
 /// A quantity that is computed from places.
@@ -29,29 +28,61 @@ struct SpaceValue {
     double sd = 0.0;
 };
 
+/// What a fitted body is made of, for keeping it in a file. Places are three numbers each, of the
+/// landmarks head to foot (model/landmark.h), of the first instant, of the second …
+struct FittedParts {
+    std::vector<model::Seconds> times; ///< of the instants, ascending
+    std::vector<float> places;         ///< of the estimate, standing heights
+    /// How far off the estimate may be: each draw lies beside it by so much, in `drawStep`.
+    std::vector<std::vector<std::int16_t>> draws;
+    std::array<double, partCount> lengths{}; ///< standing heights
+    double distanceBh = 0.0;
+    double groundBh = 0.0; ///< how high the ground is, on the axis up
+
+    friend bool operator==(const FittedParts&, const FittedParts&) = default;
+};
+
+/// In standing heights: a fifth of a millimetre for a grown player.
+inline constexpr double drawStep = 1e-4;
+
 /// Places are told in level axes: x to the right of the picture, y away from the camera, z up; the
 /// origin lies where the camera looks, at the depth of the player's hips in the middle of the rep.
-/// Lengths are in standing heights.
+/// Lengths are in standing heights. How surely all is known is told by draws: bodies as likely as
+/// the estimate says, each whole, with all its errors together and in one answer of those that
+/// remain; so a quantity of any places at any times has its spread over the draws.
 class FittedBody {
   public:
-    explicit FittedBody(std::shared_ptr<const Estimate> estimate);
+    /// `parts` are as many as they say of each other; std::invalid_argument otherwise.
+    explicit FittedBody(FittedParts parts);
 
-    [[nodiscard]] std::span<const model::Seconds> times() const;
-    /// The instant nearest to a time.
-    [[nodiscard]] std::size_t instantAt(model::Seconds time) const;
+    [[nodiscard]] const FittedParts& parts() const { return parts_; }
+    [[nodiscard]] std::span<const model::Seconds> times() const { return parts_.times; }
+    /// Whether a time lies between the first and the last instant, or next to them.
+    [[nodiscard]] bool covers(model::Seconds time) const;
     [[nodiscard]] Eigen::Vector3d place(PlaceRef ref) const;
+    [[nodiscard]] std::size_t drawCount() const { return parts_.draws.size(); }
+    /// The place in one of the draws.
+    [[nodiscard]] Eigen::Vector3d drawn(std::size_t draw, PlaceRef ref) const;
     [[nodiscard]] double length(Part part) const;
-    [[nodiscard]] double distanceBh() const;
-    /// A quantity of some places with its standard deviation: the places are drawn as the estimate
-    /// is unsure of them, all errors together. `period` is that of the quantity, 360 for a
-    /// direction in degrees; 0 where it has none.
+    [[nodiscard]] double distanceBh() const { return parts_.distanceBh; }
+    [[nodiscard]] double groundBh() const { return parts_.groundBh; }
+    /// A quantity of some places with its standard deviation over the draws. `period` is that of
+    /// the quantity, 360 for a direction in degrees; 0 where it has none.
     [[nodiscard]] SpaceValue
     value(std::span<const PlaceRef> places,
           const std::function<double(std::span<const Eigen::Vector3d>)>& of,
           double period = 0.0) const;
 
   private:
-    std::shared_ptr<const Estimate> estimate_;
+    /// Between which instants a time lies, and how far on the way.
+    struct Between {
+        std::size_t from = 0;
+        std::size_t to = 0;
+        double share = 0.0;
+    };
+    [[nodiscard]] Between between(model::Seconds time) const;
+
+    FittedParts parts_;
 };
 
 } // namespace kestrel::body

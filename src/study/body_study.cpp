@@ -160,12 +160,11 @@ BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks) {
     for (const auto& [id, frame] : synth::truePositions(scene)) {
         const double time = scene.frameTime(frame);
         const synth::Pose pose = scene.motion().pose(time);
-        const std::size_t instant = body->instantAt(model::Seconds(time));
         for (const Quantity& q : quantities()) {
             std::vector<body::PlaceRef> refs;
             std::vector<Vector3d> truth;
             for (const Landmark point : q.points) {
-                refs.push_back({point, instant});
+                refs.push_back({point, model::Seconds(time)});
                 truth.emplace_back(axes * pose.at(point));
             }
             const body::SpaceValue value = body->value(refs, q.of, q.period);

@@ -75,7 +75,7 @@ void TestBodyFit::placesAreThoseOfTheBones() {
     for (const auto& [id, frame] : synth::truePositions(scene)) {
         const double time = scene.frameTime(frame);
         const synth::Pose pose = scene.motion().pose(time);
-        const std::size_t instant = fitted->instantAt(model::Seconds(time));
+        const model::Seconds instant(time);
         const Vector3d hips = 0.5 * (pose.at(Landmark::leftHip) + pose.at(Landmark::rightHip));
         const Vector3d found = 0.5 * (fitted->place({Landmark::leftHip, instant}) +
                                       fitted->place({Landmark::rightHip, instant}));
@@ -99,7 +99,7 @@ void TestBodyFit::quantitiesComeWithTheirDeviation() {
     const synth::FilmScene scene(film("bat_swing", model::View::openSide, 8.0));
     const auto fitted = body::fitBody(study::seenRep(scene, study::Landmarks::placed, 3));
     QVERIFY(fitted.has_value());
-    const std::size_t instant = fitted->times().size() / 2;
+    const model::Seconds instant = fitted->times()[fitted->times().size() / 2];
     const std::array places{body::PlaceRef{Landmark::leftHip, instant},
                             body::PlaceRef{Landmark::leftShoulder, instant}};
     using Places = std::span<const Vector3d>;
@@ -182,7 +182,7 @@ void TestBodyFit::legsThatBendTowardsTheCamera() {
         for (const auto& [id, frame] : synth::truePositions(scene)) {
             const double time = scene.frameTime(frame);
             const synth::Pose pose = scene.motion().pose(time);
-            const std::size_t i = fitted->instantAt(model::Seconds(time));
+            const model::Seconds i(time);
             for (const bool left : {true, false}) {
                 const Landmark hip = left ? Landmark::leftHip : Landmark::rightHip;
                 const Landmark middle = left ? Landmark::leftKnee : Landmark::rightKnee;
