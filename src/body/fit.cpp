@@ -244,8 +244,9 @@ double settleDistance(BodyProblem& problem, model::Seconds depthZero) {
 
 } // namespace
 
-std::optional<FittedBody> fitBody(const SeenRep& rep) {
-    if (!seenAtAll(rep)) {
+std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progress) {
+    const auto goOn = [&](double share) { return !progress || progress(share); };
+    if (!seenAtAll(rep) || !goOn(0.0)) {
         return std::nullopt;
     }
     const std::optional<HeightSeen> height = heightSeen(rep);
@@ -255,6 +256,10 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
     constexpr double coarseStep = 0.05; // seconds
     const SeenRep coarse = coarser(rep, coarseStep);
     BodyProblem rough(coarse, bestOfAll(coarse, *height), height->time);
+    // The shares are as long as they take.
+    if (!goOn(0.35)) {
+        return std::nullopt;
+    }
     rough.letMove(BodyProblem::Points::alongSight);
     rough.hold(BodyProblem::Held::distance);
     const double distanceInformation = settleDistance(rough, height->time);
@@ -263,6 +268,9 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
     }
     rough.setSlopes(rough.narrowing());
     rough.solve(rounds);
+    if (!goOn(0.6)) {
+        return std::nullopt;
+    }
     constexpr double fineStep = 1.0 / 60.0;
     const SeenRep fine = coarser(rep, fineStep);
     BodyProblem whole(fine, between(coarse, rough.state(), fine), height->time);
@@ -276,6 +284,9 @@ std::optional<FittedBody> fitBody(const SeenRep& rep) {
     whole.letMove(BodyProblem::Points::free);
     whole.solve(smoothingRounds);
     whole.letMove(BodyProblem::Points::alongSight);
+    if (!goOn(0.85)) {
+        return std::nullopt;
+    }
     std::vector<Alternative> others = alternatives(whole);
     const std::shared_ptr<Estimate> estimate = whole.estimate(distanceInformation);
     if (!estimate) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "desk/body_fitting.h"
 #include "desk/clip_edits.h"
 #include "desk/clip_preparer.h"
 #include "desk/edit_stack.h"
@@ -46,6 +47,7 @@ struct Desk {
           planEdits(openLibrary, open, visit, shelf, edits, clock),
           packEdits(shelf, edits),
           secondView(openLibrary, open, films, clipEdits, problems),
+          bodyFitting(openLibrary, open, judging, problems),
           search(openLibrary, open, judging, edits, problems),
           preparer(openLibrary, shelf, edits, problems, clock) {}
     Desk(const Desk&) = delete;
@@ -74,6 +76,7 @@ struct Desk {
     PlanEdits planEdits;
     PackEdits packEdits;
     SecondView secondView;
+    BodyFitting bodyFitting;
     LandmarkSearch search;
     ClipPreparer preparer;
 };

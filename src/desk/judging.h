@@ -27,6 +27,9 @@ class Judging {
     [[nodiscard]] std::shared_ptr<const prepare::JudgedRep>
     of(const model::Player& player, const model::Clip& clip, const model::Rep& rep) const;
 
+    /// Lets a rep be judged anew: something that it does not hold itself has changed.
+    void forget(model::RepId rep) { kept_.erase(rep); }
+
     /// The clips and reps of a visit, as they were filmed.
     [[nodiscard]] std::vector<std::pair<model::Clip, model::Rep>>
     repsOf(const model::VisitKey& visit) const;

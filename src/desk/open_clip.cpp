@@ -42,8 +42,7 @@ OpenClip::OpenClip(records::Library& library, const Shelf& shelf, FilmIndices& f
     connect(&films_, &FilmIndices::more, this, [this] {
         problems_.trying([&] {
             if (open_ && library_.pairOf(open_->clip.id)) {
-                judge(); // the clip's other film may have become known
-                emit marksChanged();
+                judgeAnew(); // the clip's other film may have become known
             }
         });
     });
@@ -400,6 +399,13 @@ void OpenClip::readAnew() {
         emit repOpened();
     }
     emit marksChanged();
+}
+
+void OpenClip::judgeAnew() {
+    if (open_) {
+        judge();
+        emit marksChanged();
+    }
 }
 
 void OpenClip::rememberPlace() {

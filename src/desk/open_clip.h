@@ -71,6 +71,8 @@ class OpenClip : public QObject {
     void goTo(int frame);
     /// Makes another rep of the open clip the one that is worked on.
     void openRep(model::RepId repId);
+    /// Judges the rep anew after something became known that no edit says; marksChanged() follows.
+    void judgeAnew();
     /// Keeps the frame looked at for the next time; every edit does so too.
     void rememberPlace();
 

@@ -20,9 +20,21 @@ std::string_view name(Verdict verdict) {
     return {};
 }
 
+std::string_view name(ReadFrom from) {
+    switch (from) {
+    case ReadFrom::picture:
+        return "picture";
+    case ReadFrom::body:
+        return "body";
+    case ReadFrom::twoFilms:
+        return "two_films";
+    }
+    return {};
+}
+
 double UncertaintyParts::combined() const {
     return std::sqrt(placement * placement + proportion * proportion + outOfPlane * outOfPlane +
-                     frames * frames + ground * ground + smoothing * smoothing);
+                     body * body + frames * frames + ground * ground + smoothing * smoothing);
 }
 
 Verdict judge(double value, double u95, const Range& range) {

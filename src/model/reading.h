@@ -50,9 +50,11 @@ struct UncertaintyParts {
     double placement = 0.0;  ///< standard deviations of the landmarks, body height included
     double proportion = 0.0; ///< body height and masses from tables of bodies
     double outOfPlane = 0.0; ///< segments that do not lie in the picture plane
+    double body = 0.0;       ///< where the body is in space
     double frames = 0.0;     ///< the instant falls between frames
-    double ground = 0.0;     ///< where the ground lies, or how many metres a pixel is
-    double smoothing = 0.0;  ///< how suddenly a smoothed path may have turned between its samples
+    /// Where the ground lies, how many metres a pixel is, which way the target is.
+    double ground = 0.0;
+    double smoothing = 0.0; ///< how suddenly a smoothed path may have turned between its samples
 
     [[nodiscard]] double combined() const;
 };
@@ -70,12 +72,21 @@ struct LimbChoice {
     bool byContinuity = false;       ///< the coach said it at another position
 };
 
+/// What a reading was computed from.
+enum class ReadFrom {
+    picture,  ///< times, counts and what is flat on the ground or in the picture included
+    body,     ///< the player's body in space, as one film shows it
+    twoFilms, ///< places in space that two films of the same motion show
+};
+
+std::string_view name(ReadFrom from);
+
 struct Reading {
     std::string measureId;
     std::string positionId;
     Unit unit = Unit::degrees;
     std::optional<double> value;
-    bool twoViews = false; ///< read in space, from two films of the same motion
+    ReadFrom from = ReadFrom::picture;
     UncertaintyParts uncertainty;
     double u95 = 0.0; ///< half width of the 95 % interval, in `unit`
     std::optional<Range> range;

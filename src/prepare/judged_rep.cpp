@@ -3,6 +3,7 @@
 #include "prepare/circumstances.h"
 #include "prepare/second_view.h"
 #include "technique/kinds/course.h"
+#include "track/files/evidence_file.h"
 
 #include <algorithm>
 #include <stdexcept>
@@ -19,10 +20,17 @@ CircumstancesOrNot ofOneFilm(const JudgeSources& sources, const model::Player& p
     if (const auto* why = std::get_if<NotJudged>(&film)) {
         return *why;
     }
-    return circumstancesOf(sources.packOf(rep), player, clip, rep,
-                           readAsTheClipSays(clip, *std::get<const film::FilmIndex*>(film)),
-                           clip.steadied ? sources.library.study(clip.id) : std::nullopt,
-                           sources.today());
+    const film::FilmIndex index = readAsTheClipSays(clip, *std::get<const film::FilmIndex*>(film));
+    const technique::Pack& pack = sources.packOf(rep);
+    technique::Circumstances circumstances = circumstancesOf(
+        pack, player, clip, rep, index,
+        clip.steadied ? sources.library.study(clip.id) : std::nullopt, sources.today());
+    const RepBody kept =
+        keptBody(sources.library, rep.id,
+                 bodyWork(pack, player, rep, circumstances, index.width, index.height));
+    circumstances.body = kept.body;
+    circumstances.bodyOutdated = kept.outdated;
+    return circumstances;
 }
 
 void addOtherFilm(const JudgeSources& sources, const model::Player& player, const model::Clip& clip,
@@ -67,6 +75,20 @@ CircumstancesOrNot circumstancesOf(const JudgeSources& sources, const model::Pla
         addOtherFilm(sources, player, clip, rep, *circumstances);
     }
     return found;
+}
+
+std::optional<BodyWork> bodyToWorkOut(const JudgeSources& sources, const model::Player& player,
+                                      const model::Clip& clip, const model::Rep& rep) {
+    const CircumstancesOrNot found = ofOneFilm(sources, player, clip, rep);
+    const auto* circumstances = std::get_if<technique::Circumstances>(&found);
+    if (circumstances == nullptr || !circumstances->bodyOutdated) {
+        return std::nullopt;
+    }
+    const auto index =
+        readAsTheClipSays(clip, *std::get<const film::FilmIndex*>(sources.filmOf(clip)));
+    const auto evidence = track::evidenceFromBytes(sources.library.evidence(rep.id));
+    return bodyWork(sources.packOf(rep), player, rep, *circumstances, index.width, index.height,
+                    evidence ? &*evidence : nullptr);
 }
 
 JudgedRep judgedRep(const JudgeSources& sources, const model::Player& player,

@@ -5,6 +5,7 @@
 #include "coaching/visit.h"
 #include "film/film_index.h"
 #include "model/record.h"
+#include "prepare/rep_body.h"
 #include "records/library.h"
 #include "technique/judge/evaluate.h"
 #include "technique/pack/pack.h"
@@ -58,6 +59,11 @@ std::variant<technique::Circumstances, NotJudged> circumstancesOf(const JudgeSou
                                                                   const model::Player& player,
                                                                   const model::Clip& clip,
                                                                   const model::Rep& rep);
+
+/// What is to be worked out of a rep's body in space; nothing when what is kept is of the rep as it
+/// is, or the film does not show enough, or cannot be read.
+std::optional<BodyWork> bodyToWorkOut(const JudgeSources& sources, const model::Player& player,
+                                      const model::Clip& clip, const model::Rep& rep);
 
 /// What a visit's review needs of it. Throws std::logic_error for a rep that is not judged.
 coaching::RepOfVisit ofVisit(const JudgedRep& judged);

@@ -9,7 +9,6 @@
 #include "track/person/sides.h"
 
 namespace kestrel::prepare {
-namespace {
 
 track::Evidence withSidesSettled(track::Evidence evidence, const technique::Pack& pack,
                                  const model::Rep& rep,
@@ -17,8 +16,6 @@ track::Evidence withSidesSettled(track::Evidence evidence, const technique::Pack
     track::settleSides(evidence, rep.landmarks, technique::chestToCamera(pack, circumstances.view));
     return evidence;
 }
-
-} // namespace
 
 MachineMarks marksFrom(const track::Evidence& evidence, const technique::Pack& pack,
                        const model::Rep& rep, const technique::Circumstances& circumstances) {

@@ -13,6 +13,11 @@ struct MachineMarks {
     std::map<std::string, model::FoundInstant> positions;
 };
 
+/// `evidence` with left and right as the coach's points, or what is known of the view, have them.
+track::Evidence withSidesSettled(track::Evidence evidence, const technique::Pack& pack,
+                                 const model::Rep& rep,
+                                 const technique::Circumstances& circumstances);
+
 /// Weighs what was seen (`evidence`) against what the coach placed and set on `rep`. The coach's
 /// points come back as they are; positions that the coach set do not come back.
 MachineMarks marksFrom(const track::Evidence& evidence, const technique::Pack& pack,

@@ -3,6 +3,7 @@
 #include "film/rep_finder.h"
 #include "model/input_error.h"
 #include "prepare/circumstances.h"
+#include "prepare/rep_body.h"
 #include "track/camera/film_study.h"
 #include "track/files/evidence_file.h"
 
@@ -88,8 +89,11 @@ std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::P
     };
     const std::vector<model::Rep> reps =
         repsToLookAt(work, prepared.study, circumstances(work.reps.front()).time);
+    const auto shareDone = [&](double repsDone) {
+        return studyShare + (1.0 - studyShare) * repsDone / static_cast<double>(reps.size());
+    };
     for (std::size_t i = 0; i < reps.size(); ++i) {
-        PreparedRep done{reps[i], !reps[i].id.stored(), {}, {}};
+        PreparedRep done{reps[i], !reps[i].id.stored(), {}, {}, {}};
         const model::FrameSpan span =
             reps[i].span.value_or(model::FrameSpan{0, index.frameCount() - 1});
         track::SubjectSeed seed;
@@ -99,14 +103,25 @@ std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::P
             const auto evidence =
                 track::gatherEvidence(index, span, seed, networks, size, [&](int frames, int all) {
                     const double ofRep = static_cast<double>(frames) / all;
-                    return tell(studyShare + (1.0 - studyShare) * (static_cast<double>(i) + ofRep) /
-                                                 static_cast<double>(reps.size()));
+                    return tell(shareDone(static_cast<double>(i) + ofRep));
                 });
             if (!evidence) {
                 return std::nullopt;
             }
             done.evidence = track::toBytes(*evidence);
             done.marks = marksFrom(*evidence, pack, reps[i], circumstances(reps[i]));
+            model::Rep marked = reps[i];
+            marked.found = done.marks.positions;
+            marked.landmarks = done.marks.landmarks;
+            if (const auto body = bodyWork(pack, work.player, marked, circumstances(marked),
+                                           index.width, index.height, &*evidence)) {
+                const auto bytes = fittedBody(
+                    *body, [&](double) { return tell(shareDone(static_cast<double>(i + 1))); });
+                if (!bytes) {
+                    return std::nullopt;
+                }
+                done.body = {body->key, *bytes};
+            }
         } catch (const track::NobodyFound&) {
             // The coach will have to say who it is; the other reps are prepared all the same.
         }
@@ -143,6 +158,9 @@ void store(records::Library& library, PreparedClip& prepared) {
                 library.setEvidence(done.rep.id, done.evidence);
                 library.setMachineLandmarks(done.rep.id, done.marks.landmarks);
                 library.setBodyTurns(done.rep.id, done.marks.bodyTurns);
+                if (!done.body.key.empty()) {
+                    library.setBody(done.rep.id, done.body);
+                }
             }
         }
     });

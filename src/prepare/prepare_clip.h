@@ -31,6 +31,7 @@ struct PreparedRep {
     bool isNew = false;                 ///< the film's motion shows it and nobody had cut it yet
     std::vector<std::uint8_t> evidence; ///< track::toBytes; empty: nobody was found in it
     MachineMarks marks;
+    records::KeptBody body; ///< with an empty key: the marks make none
 };
 
 struct PreparedClip {

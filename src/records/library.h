@@ -23,6 +23,12 @@ class Database;
 /// clips by content hash. Every call that changes something is on disk when it returns.
 namespace kestrel::records {
 
+/// A player's body in space in a rep, as it was worked out from what the film shows.
+struct KeptBody {
+    std::string key;                 ///< of what it was worked out from
+    std::vector<std::uint8_t> bytes; ///< empty: what is seen makes none
+};
+
 class Library {
   public:
     static constexpr std::chrono::milliseconds usualPatience{3000};
@@ -133,6 +139,10 @@ class Library {
     [[nodiscard]] std::vector<std::uint8_t> evidence(model::RepId repId) const;
     /// Keeps it; empty bytes remove it.
     void setEvidence(model::RepId repId, const std::vector<std::uint8_t>& bytes);
+    /// The body in space that was worked out for a rep; with an empty key when none was.
+    [[nodiscard]] KeptBody body(model::RepId repId) const;
+    /// Keeps it; it stands until another is kept.
+    void setBody(model::RepId repId, const KeptBody& body);
     /// Turns the coach counted for a measure; nothing removes the count.
     void setCount(model::RepId repId, const std::string& measure, std::optional<double> turns);
     void setObservation(model::RepId repId, const std::string& observation,

@@ -322,6 +322,24 @@ void Library::setEvidence(RepId repId, const std::vector<std::uint8_t>& bytes) {
     row.exec();
 }
 
+KeptBody Library::body(RepId repId) const {
+    Statement row(*database_, "SELECT key, bytes FROM rep_body WHERE rep_id = ?");
+    row.bind(1, repId.value);
+    return row.executeStep()
+               ? KeptBody{row.getColumn(0).getString(), numbersOf<std::uint8_t>(row.getColumn(1))}
+               : KeptBody{};
+}
+
+void Library::setBody(RepId repId, const KeptBody& body) {
+    Statement row(*database_, "INSERT OR REPLACE INTO rep_body VALUES (?, ?, ?)");
+    row.bind(1, repId.value);
+    row.bind(2, body.key);
+    // Without an address SQLite would take it for NULL.
+    row.bind(3, body.bytes.empty() ? static_cast<const void*>("") : body.bytes.data(),
+             static_cast<int>(body.bytes.size()));
+    row.exec();
+}
+
 void Library::setCount(RepId repId, const std::string& measure, std::optional<double> turns) {
     if (turns) {
         run(*database_, "INSERT OR REPLACE INTO rep_count VALUES (?, ?, ?)", repId, measure,

@@ -310,6 +310,13 @@ ALTER TABLE clip_pair ADD COLUMN heard_sd REAL;
     R"sql(
 UPDATE homework SET dose = substr(dose, 1, length(dose) - length(', stepped up'))
 WHERE dose LIKE '%, stepped up';
+)sql",
+    R"sql(
+CREATE TABLE rep_body (
+    rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON DELETE CASCADE,
+    key TEXT NOT NULL,
+    bytes BLOB NOT NULL
+) STRICT;
 )sql"};
 
 } // namespace

@@ -300,7 +300,7 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
         return *std::find_if(readings.begin(), readings.end(),
                              [](const auto& r) { return r.measureId == "plant_separation"; });
     };
-    QVERIFY(knee().twoViews);
+    QVERIFY((knee().from == model::ReadFrom::twoFilms));
     const auto truth =
         synth::trueMeasures(synth::FilmScene(support::rightHander().spec)).at("plant_separation");
     QVERIFY2(std::abs(*knee().value - truth) < 4.0, std::to_string(*knee().value).c_str());
@@ -313,10 +313,10 @@ void TestGroundAndSecondFilm::aSecondFilmGivesReadingsInSpace() {
     QCOMPARE(window_->library().pairOf(other.id), std::optional(side));
     second->setCurrentIndex(0);
     emit second->activated(0);
-    QVERIFY(!knee().twoViews);
+    QVERIFY(!(knee().from == model::ReadFrom::twoFilms));
     QVERIFY(!window_->library().pairOf(other.id));
     window_->press("undo");
-    QVERIFY(knee().twoViews);
+    QVERIFY((knee().from == model::ReadFrom::twoFilms));
 }
 
 QTEST_MAIN(TestGroundAndSecondFilm)

@@ -132,7 +132,7 @@ class TestTwoViews : public QObject {
             const auto truth = synth::trueMeasures(synth::FilmScene(first));
             for (const model::Reading& r : readings) {
                 const auto want = truth.find(r.measureId);
-                if (!r.twoViews || want == truth.end()) {
+                if (r.from != model::ReadFrom::twoFilms || want == truth.end()) {
                     continue;
                 }
                 Count& count = counts[r.measureId];
@@ -180,7 +180,7 @@ class TestTwoViews : public QObject {
             const auto both = technique::evaluate(pack, rep, c);
             const model::Reading& r = reading(both, "swing_plane");
             QVERIFY2(r.value, r.missing ? words::plain(r.missing->why).c_str() : "");
-            QVERIFY(r.twoViews && !r.constructs.empty());
+            QVERIFY(r.from == model::ReadFrom::twoFilms && !r.constructs.empty());
             const synth::FilmScene scene(first);
             std::vector<Vector3d> path;
             for (int frame = rep.positions.at("tight_turn"); frame <= rep.positions.at("contact");
@@ -253,7 +253,8 @@ class TestTwoViews : public QObject {
             const auto truth = synth::trueMeasures(synth::FilmScene(first));
             for (const model::Reading& r : technique::evaluate(pack, rep, c)) {
                 const auto want = truth.find(r.measureId);
-                if (!r.twoViews || want == truth.end() || r.unit != model::Unit::degrees) {
+                if (r.from != model::ReadFrom::twoFilms || want == truth.end() ||
+                    r.unit != model::Unit::degrees) {
                     continue;
                 }
                 ++read;
@@ -287,7 +288,8 @@ class TestTwoViews : public QObject {
         const model::Rep rep = synth::placedRep(first, clickSd, random);
         technique::Circumstances c = circumstances(first, second, random);
         const auto twoViews = [&] {
-            return reading(technique::evaluate(pack, rep, c), "plant_lead_knee").twoViews;
+            return reading(technique::evaluate(pack, rep, c), "plant_lead_knee").from ==
+                   model::ReadFrom::twoFilms;
         };
         QVERIFY(twoViews());
         QVERIFY(technique::secondViewHindrance(pack, rep, c).empty());

@@ -394,8 +394,10 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
                         "camera or away, %2 if it lies between its neighbours.")
                          .arg(angle(reading.limb->together), angle(reading.limb->through));
     }
-    if (reading.twoViews) {
+    if (reading.from == model::ReadFrom::twoFilms) {
         html += "<br>" + tr("Read in space, from both films of this motion.");
+    } else if (reading.from == model::ReadFrom::body) {
+        html += "<br>" + tr("Read from the body in space, as this film shows it.");
     }
     const model::UncertaintyParts& u = reading.uncertainty;
     QStringList parts;
@@ -408,8 +410,10 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
     part(u.placement, tr("placing"));
     part(u.proportion, tr("body proportions"));
     part(u.outOfPlane, tr("what points out of the picture"));
+    part(u.body, tr("where the body is in space"));
     part(u.frames, tr("frame spacing"));
-    part(u.ground, tr("where the ground lies"));
+    part(u.ground, reading.from == model::ReadFrom::body ? tr("which way the target is")
+                                                         : tr("where the ground lies"));
     part(u.smoothing, tr("how suddenly it may have turned between the frames"));
     if (!parts.isEmpty()) {
         html += "<br>" + tr("The ± (95 %) comes from: %1.").arg(parts.join(", "));

@@ -418,8 +418,9 @@ void CameraPanel::showSecondView() {
     const model::Message hindrance =
         technique::secondViewHindrance(open_.pack(), open_.rep(), open_.circumstances());
     const auto& readings = open_.review().readings;
-    const auto count = std::count_if(readings.begin(), readings.end(),
-                                     [](const model::Reading& r) { return r.twoViews; });
+    const auto count = std::count_if(readings.begin(), readings.end(), [](const model::Reading& r) {
+        return r.from == model::ReadFrom::twoFilms;
+    });
     const auto heard = library_.syncOffset(open_.clip().id);
     secondSound_->setVisible(pair.has_value());
     secondSound_->setEnabled(true);

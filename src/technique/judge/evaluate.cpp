@@ -3,6 +3,7 @@
 #include "motion/body_segments.h"
 #include "motion/propagation.h"
 #include "technique/judge/instant_reading.h"
+#include "technique/kinds/body_reading.h"
 #include "technique/kinds/course.h"
 #include "technique/kinds/flight.h"
 #include "technique/kinds/heading.h"
@@ -76,7 +77,8 @@ class Evaluation {
         reading.measureId = measure.id;
         reading.positionId = measure.at;
         reading.unit = measure.unit;
-        if (readInSpace(pack_, rep_, c_, cameras_.get(), measure, reading)) {
+        if (readInSpace(pack_, rep_, c_, cameras_.get(), measure, reading) ||
+            readFromBody(pack_, rep_, c_, measure, reading)) {
             judge(measure, reading);
             return reading;
         }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "body/fitted_body.h"
 #include "model/clip_time.h"
 #include "model/reading.h"
 #include "model/record.h"
@@ -48,6 +49,11 @@ struct Circumstances {
     /// Unset: the motion was filmed once, or the other film cannot be used yet (`secondReason`).
     std::shared_ptr<const SecondView> second;
     model::Message secondReason;
+    /// The player's body in space as this film shows it; unset: it is not worked out, or the film
+    /// does not show enough.
+    std::shared_ptr<const body::FittedBody> body;
+    /// It is still to be worked out, or anew: the landmarks have changed since.
+    bool bodyOutdated = false;
     /// Both cameras, where they have been worked out already (bothCameras); unset: that is done for
     /// each evaluation.
     std::shared_ptr<const motion::CameraPair> cameras;

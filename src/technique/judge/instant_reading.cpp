@@ -5,6 +5,7 @@
 #include "motion/heading.h"
 #include "motion/propagation.h"
 #include "motion/segment_depth.h"
+#include "technique/kinds/constructs.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/limb_depth.h"
 #include "technique/pack/roles.h"
@@ -302,23 +303,12 @@ class InstantReading {
     }
 
     void addConstructs(model::Reading& reading) const {
-        const auto construct = [&](const ResolvedPoints& points, const std::string& position) {
-            std::vector<Point2> p = pointsAt(points, x_);
-            for (Point2& point : p) {
-                point = drawnIn(c_, *model::frameOf(rep_, position), point);
-            }
-            model::Construct drawn;
-            drawn.frame = *model::frameOf(rep_, position);
-            drawn.shapes = how_.shapes(KindInput{p, 0.0, sign_, 0.0});
-            for (const Point2& point : p) {
-                drawn.shapes.emplace_back(model::Dot{point});
-            }
-            drawn.labelAt = p.size() == 3 ? p[1] : (p[0] + p[1]) * 0.5;
-            return drawn;
+        const auto construct = [&](const std::string& position) {
+            return *constructAt(pack_, rep_, c_.hand, measure_, position); // its points were found
         };
-        model::Construct main = construct(at_, measure_.at);
+        model::Construct main = construct(measure_.at);
         if (!before_.empty()) {
-            model::Construct earlier = construct(before_, measure_.minus);
+            model::Construct earlier = construct(measure_.minus);
             earlier.label = model::valueOf(
                 how_.value(KindInput{pointsAt(before_, x_), 0.0, sign_, 0.0}), measure_.unit);
             reading.constructs.push_back(std::move(earlier));

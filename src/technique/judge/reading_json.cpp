@@ -41,7 +41,7 @@ json readingsToJson(const Pack& pack, const std::vector<model::Reading>& reading
                             ? json(*r.value * height->value)
                             : json(nullptr)},
             {"u95", r.value ? json(r.u95) : json(nullptr)},
-            {"two_views", r.twoViews},
+            {"read_from", name(r.from)},
             {"limb_in_depth", limbToJson(r.limb)},
             {"verdict", name(r.verdict)},
             {"range", r.range ? json{orNull(r.range->low), orNull(r.range->high)} : json(nullptr)},

@@ -13,7 +13,7 @@
 /// Readings out and key positions in, as JSON, for scripts. Reasons are in the words of `words`.
 namespace kestrel::technique {
 
-/// One object a reading: id, name, position, value, unit, u95, two_views, verdict, range, basis,
+/// One object a reading: id, name, position, value, unit, u95, read_from, verdict, range, basis,
 /// school, missing_reason, and value_m, the value in metres of a length in body heights when the
 /// player's `height` is known; null where there is none.
 nlohmann::json readingsToJson(const Pack& pack, const std::vector<model::Reading>& readings,

@@ -4,6 +4,7 @@
 #include "model/reading.h"
 #include "motion/ball_flight.h"
 #include "motion/speed_curve.h"
+#include "technique/kinds/in_space.h"
 #include "technique/pack/ground_place.h"
 
 #include <array>
@@ -77,15 +78,6 @@ struct GroundInput {
     const GroundLine* line = nullptr; ///< only for kinds that compare with one
     int closedSide = 0; ///< direction along y, 1 or −1, that is the throwing or hitting side
     double footM = 0.0; ///< length of the player's foot, metres; 0 when it is not known
-};
-
-/// What a kind computes from in space, seen by two cameras: ground coordinates, metres.
-struct SpaceInput {
-    std::span<const Eigen::Vector3d> places; ///< in the order the kind names its points
-    /// Direction along y, 1 or −1, in which the lead end of hips and shoulders lies when the chest
-    /// faces the target.
-    int leading = 1;
-    double bodyHeightM = 0.0; ///< 0 when it is not known
 };
 
 /// What a kind of the ball's flight computes from.
@@ -173,7 +165,7 @@ struct MeasureKind {
     std::variant<InstantKind, CourseKind, TurningKind, HeadingKind, GroundKind, FlightKind,
                  SpacePathKind, TimeKind, CountedKind>
         how;
-    /// The same quantity from places in space, where the kind has it (technique/kinds/two_views.h).
+    /// The same quantity from places in space, where the kind has it (technique/kinds/in_space.h).
     double (*space)(const SpaceInput&) = nullptr;
 
     /// How it reads when it is of that sort, else null.

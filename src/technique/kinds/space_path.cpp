@@ -139,7 +139,7 @@ void readSpacePath(const Pack& pack, const model::Rep& rep, const Circumstances&
         return;
     }
     reading.value = read;
-    reading.twoViews = true;
+    reading.from = model::ReadFrom::twoFilms;
     reading.uncertainty.placement = motion::standardUncertainty(value, x, inputs.placingSds());
     reading.uncertainty.ground =
         motion::standardUncertainty(value, x, inputs.cameraSds(), motion::nearby);

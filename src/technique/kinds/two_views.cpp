@@ -2,70 +2,24 @@
 
 #include "motion/propagation.h"
 #include "technique/kinds/both_films.h"
+#include "technique/kinds/constructs.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/space_inputs.h"
+#include "technique/kinds/target_line.h"
 #include "technique/pack/roles.h"
-
-#include <Eigen/Geometry>
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace kestrel::technique {
 namespace {
 
 using Eigen::Vector3d;
-using model::Point2;
-
-double degrees(double radians) {
-    return model::degreesFromRadians(radians).value;
-}
-
-double angleOf(const Vector3d& a, const Vector3d& b) {
-    return degrees(std::atan2(a.cross(b).norm(), a.dot(b)));
-}
-
-/// −180…180.
-double wrapped(double angle) {
-    constexpr double turn = 360.0;
-    return angle - turn * std::round(angle / turn);
-}
-
-double headingOf(const Vector3d& trail, const Vector3d& lead, int leading) {
-    const Vector3d way = lead - trail;
-    return degrees(std::atan2(leading * way.y(), way.x()));
-}
 
 constexpr double speedOfSound = 343.0; // m/s, in air of 20 °C
 /// How far from the origin of the marked place what was heard may have been, metres. Working
 /// figure.
 constexpr double heardWithinM = 1.0;
-
-model::Construct drawn(const Pack& pack, const model::Rep& rep, const Circumstances& c,
-                       const Measure& measure, double value) {
-    model::Construct construct;
-    construct.frame = *model::frameOf(rep, measure.at);
-    std::vector<Point2> points;
-    for (const PointExpression& expression : measure.points) {
-        const std::string& at = expression.position.empty() ? measure.at : expression.position;
-        const int frame = *model::frameOf(rep, at);
-        Point2 px;
-        for (const auto& [role, weight] : expression.terms) {
-            const auto landmark = landmarkForRole(pack, role, c.hand);
-            px = px + model::find(rep.landmarks, frame, *landmark)->px * weight;
-        }
-        points.push_back(px);
-        construct.shapes.emplace_back(model::Dot{px});
-    }
-    const bool pairs = points.size() == 4; // two lines, else one way through all points
-    for (std::size_t i = 1; i < points.size(); i += pairs ? 2 : 1) {
-        construct.shapes.emplace_back(model::Segment{points[i - 1], points[i]});
-    }
-    construct.labelAt = points.size() == 3 ? points[1] : (points[0] + points[1]) * 0.5;
-    construct.label = model::valueOf(value, measure.unit);
-    return construct;
-}
 
 } // namespace
 
@@ -74,39 +28,6 @@ model::SyncOffset lightFromSound(model::SyncOffset heard, const motion::GroundCa
     heard.seconds -= (second.position.norm() - first.position.norm()) / speedOfSound;
     heard.sd = std::hypot(heard.sd, heardWithinM / speedOfSound);
     return heard;
-}
-
-double interiorAngleInSpace(const SpaceInput& input) {
-    const auto p = input.places;
-    return angleOf(p[0] - p[1], p[2] - p[1]);
-}
-
-double flexionInSpace(const SpaceInput& input) {
-    constexpr double straight = 180.0;
-    return straight - interiorAngleInSpace(input);
-}
-
-double angleBetweenInSpace(const SpaceInput& input) {
-    const auto p = input.places;
-    return angleOf(p[1] - p[0], p[3] - p[2]);
-}
-
-double elevationInSpace(const SpaceInput& input) {
-    const Vector3d way = input.places[1] - input.places[0];
-    return degrees(std::atan2(way.z(), std::hypot(way.x(), way.y())));
-}
-
-double distanceInSpace(const SpaceInput& input) {
-    return (input.places[1] - input.places[0]).norm() / input.bodyHeightM;
-}
-
-double headingInSpace(const SpaceInput& input) {
-    return headingOf(input.places[0], input.places[1], input.leading);
-}
-
-double separationInSpace(const SpaceInput& input) {
-    const auto p = input.places;
-    return wrapped(headingOf(p[0], p[1], input.leading) - headingOf(p[2], p[3], input.leading));
 }
 
 std::shared_ptr<const motion::CameraPair> bothCameras(const Pack& pack, const model::Rep& rep,
@@ -123,7 +44,7 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
                  const motion::CameraPair* cameras, const Measure& measure,
                  model::Reading& reading) {
     if (measure.kind->space == nullptr || cameras == nullptr ||
-        (measure.kind->space == distanceInSpace && !circumstances.bodyHeight)) {
+        (measure.unit == model::Unit::bodyHeights && !circumstances.bodyHeight)) {
         return false;
     }
     const BothFilms films(rep, circumstances);
@@ -163,7 +84,8 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
             places.push_back(place.value_or(Vector3d::Zero()));
         }
         return measure.kind->space(
-            {places, leading, circumstances.bodyHeight ? circumstances.bodyHeight->value : 0.0});
+            {places, leading, circumstances.bodyHeight ? circumstances.bodyHeight->value : 0.0,
+             directionOf(measure), side});
     };
     const auto value = [&](const Eigen::VectorXd& x) {
         const double v = valueOf(*at, x) - (before->empty() ? 0.0 : valueOf(*before, x));
@@ -178,14 +100,17 @@ bool readInSpace(const Pack& pack, const model::Rep& rep, const Circumstances& c
         return false;
     }
     reading.value = read;
-    reading.twoViews = true;
+    reading.from = model::ReadFrom::twoFilms;
     reading.uncertainty.placement = placing;
     reading.uncertainty.ground = ofCameras;
     const double outOfStep = motion::standardUncertainty(value, x, inputs.stepSds());
     const double instant = std::hypot(instantSd(circumstances.time, rep, measure.at),
                                       inputs.ownFrames() ? circumstances.second->frameSd : 0.0);
     reading.uncertainty.frames = std::hypot(measure.typicalRate * instant, outOfStep);
-    reading.constructs.push_back(drawn(pack, rep, circumstances, measure, read));
+    if (auto construct = constructAt(pack, rep, circumstances.hand, measure, measure.at)) {
+        construct->label = model::valueOf(read, measure.unit);
+        reading.constructs.push_back(std::move(*construct));
+    }
     return true;
 }
 

@@ -33,22 +33,4 @@ model::SyncOffset lightFromSound(model::SyncOffset heard, const motion::GroundCa
 model::Message secondViewHindrance(const Pack& pack, const model::Rep& rep,
                                    const Circumstances& circumstances);
 
-// Formulas in space; points are ground coordinates, metres, in the order of the kind's points.
-
-/// Interior angle of a joint, degrees.
-double interiorAngleInSpace(const SpaceInput& input);
-/// 180° less that.
-double flexionInSpace(const SpaceInput& input);
-/// Angle between the directions of two lines, degrees.
-double angleBetweenInSpace(const SpaceInput& input);
-/// Of the line from the first point to the second against level, degrees, up positive.
-double elevationInSpace(const SpaceInput& input);
-/// Distance in body heights.
-double distanceInSpace(const SpaceInput& input);
-/// Turn of the line from trail end to lead end over the ground: 0 along the target line, 90 square
-/// to it with the chest to the target, degrees.
-double headingInSpace(const SpaceInput& input);
-/// That of the hips less that of the shoulders.
-double separationInSpace(const SpaceInput& input);
-
 } // namespace kestrel::technique

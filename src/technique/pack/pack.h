@@ -228,6 +228,7 @@ struct Pack {
     std::vector<Position> positions;
     /// Landmarks of implement, ball and glove that can be placed in any frame and are followed.
     std::vector<model::Landmark> things;
+    bool onSkates = false;      ///< a foot on the ground may glide
     bool sideOnAtSetUp = false; ///< the player stands side-on to the target before the motion
     std::string anchor;         ///< times are shown relative to this position
     BodyHeight bodyHeight;

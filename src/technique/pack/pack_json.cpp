@@ -36,6 +36,7 @@ class PackReader {
         pack.sport = j.at("sport");
         pack.basedOn = text(j, "based_on");
         pack.anchor = j.at("anchor");
+        pack.onSkates = j.value("on_skates", false);
         pack.sideOnAtSetUp = j.value("side_on_at_set_up", false);
         for (const std::string& thing : texts(j, "things")) {
             pack.things.push_back(*model::landmarkFromName(thing)); // the schema knows the names

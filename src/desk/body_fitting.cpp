@@ -1,0 +1,113 @@
+#include "desk/body_fitting.h"
+
+namespace kestrel::desk {
+
+BodyFitting::BodyFitting(records::Library& library, OpenClip& open, Judging& judging,
+                         Problems& problems)
+    : library_(library), open_(open), judging_(judging), problems_(problems) {
+    constexpr std::chrono::milliseconds calm{400};
+    settling_.setSingleShot(true);
+    settling_.setInterval(calm);
+    connect(&settling_, &QTimer::timeout, this, [this] { problems_.trying([&] { goOn(); }); });
+    for (const auto changed :
+         {&OpenClip::opened, &OpenClip::repOpened, &OpenClip::closed, &OpenClip::marksChanged}) {
+        connect(&open_, changed, &settling_, qOverload<>(&QTimer::start));
+    }
+}
+
+BodyFitting::~BodyFitting() {
+    job_.cancel();
+}
+
+bool BodyFitting::isFittingOpenRep() const {
+    return open_.hasClip() && open_.circumstances().bodyOutdated &&
+           !failed_.contains(open_.rep().id);
+}
+
+std::optional<BodyFitting::Task> BodyFitting::taskOf(const model::Player& player,
+                                                     const model::Clip& clip,
+                                                     const model::Rep& rep) const {
+    const auto judged = judging_.of(player, clip, rep);
+    if (judged->notJudged || !judged->circumstances.bodyOutdated || failed_.contains(rep.id)) {
+        return std::nullopt;
+    }
+    auto work = prepare::bodyToWorkOut(judging_.sources(), player, clip, rep);
+    return work ? std::optional(Task{rep.id, std::move(*work)}) : std::nullopt;
+}
+
+std::optional<BodyFitting::Task> BodyFitting::next() const {
+    if (!open_.hasClip()) {
+        return std::nullopt;
+    }
+    if (auto task = taskOf(open_.player(), open_.clip(), open_.rep())) {
+        return task;
+    }
+    for (const model::Rep& rep : open_.reps()) {
+        if (auto task = taskOf(open_.player(), open_.clip(), rep)) {
+            return task;
+        }
+    }
+    for (const model::Clip& clip : library_.clips(open_.player().id)) {
+        for (const model::Rep& rep : library_.reps(clip.id)) {
+            if (auto task = taskOf(open_.player(), clip, rep)) {
+                return task;
+            }
+        }
+    }
+    return std::nullopt;
+}
+
+void BodyFitting::goOn() {
+    std::optional<Task> task = next();
+    if (underWay_) {
+        const bool same =
+            task && task->rep == underWay_->rep && task->work.key == underWay_->work.key;
+        if (same) {
+            return;
+        }
+        job_.cancel(); // what it works out is of marks that changed
+        underWay_.reset();
+    }
+    if (!task) {
+        emit progress(std::nullopt);
+        return;
+    }
+    underWay_ = task;
+    const bool ofOpenRep = task->rep == open_.rep().id;
+    emit progress(ofOpenRep ? std::optional(0.0) : std::nullopt);
+    job_ = runJob(
+        this,
+        [work = task->work](const TellShare& tell) { return prepare::fittedBody(work, tell); },
+        [this, task](const std::optional<std::vector<std::uint8_t>>& bytes) {
+            underWay_.reset();
+            problems_.trying([&] {
+                if (bytes) {
+                    keep(*task, *bytes);
+                }
+            });
+        },
+        [this, task](const std::exception_ptr& error) {
+            underWay_.reset();
+            failed_.insert(task->rep);
+            emit progress(std::nullopt);
+            problems_.tell(error);
+            settling_.start();
+        },
+        [this, ofOpenRep](double share) {
+            if (ofOpenRep && underWay_) {
+                emit progress(share);
+            }
+        });
+}
+
+void BodyFitting::keep(const Task& task, const std::vector<std::uint8_t>& bytes) {
+    if (!library_.rep(task.rep)) {
+        settling_.start(); // removed meanwhile
+        return;
+    }
+    library_.setBody(task.rep, {task.work.key, bytes});
+    judging_.forget(task.rep);
+    open_.judgeAnew(); // readings of the open rep, or of others that a view shows
+}
+
+} // namespace kestrel::desk

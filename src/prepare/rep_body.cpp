@@ -1,0 +1,231 @@
+#include "prepare/rep_body.h"
+
+#include "body/body_file.h"
+#include "body/fit.h"
+#include "prepare/machine_marks.h"
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <iomanip>
+#include <sstream>
+
+namespace kestrel::prepare {
+namespace {
+
+/// A body is followed so long before the first key position and after the last one, seconds.
+constexpr double beside = 0.35;
+/// No longer than this without positions, around the middle of the rep.
+constexpr double longestUntold = 4.0;
+
+/// Where in time the body is worked out.
+struct Stretch {
+    double from = 0.0;
+    double to = 0.0;
+};
+
+double timeOf(const technique::Circumstances& c, int frame) {
+    return c.time.fieldTimes()[static_cast<std::size_t>(frame)].value;
+}
+
+bool isInFilm(const technique::Circumstances& c, int frame) {
+    return frame >= 0 && frame < c.time.frameCount();
+}
+
+std::optional<Stretch> stretchOf(const model::Rep& rep, const technique::Circumstances& c) {
+    std::vector<double> times;
+    for (const auto& [id, frame] : model::allPositions(rep)) {
+        if (isInFilm(c, frame)) {
+            times.push_back(timeOf(c, frame));
+        }
+    }
+    if (!times.empty()) {
+        const auto [first, last] = std::minmax_element(times.begin(), times.end());
+        return Stretch{*first - beside, *last + beside};
+    }
+    for (const auto& [frame, points] : rep.landmarks) {
+        if (isInFilm(c, frame)) {
+            times.push_back(timeOf(c, frame));
+        }
+    }
+    if (times.empty()) {
+        return std::nullopt;
+    }
+    const double middle = 0.5 * (times.front() + times.back());
+    return Stretch{std::max(times.front(), middle - 0.5 * longestUntold),
+                   std::min(times.back(), middle + 0.5 * longestUntold)};
+}
+
+/// A landmark as the rep has it. What a machine says of its deviation is mostly an error that stays
+/// alike for a while: a smoother has taken out what differs from frame to frame.
+body::Seen seenAs(const model::LandmarkPoint& point, const model::CameraPose* pose) {
+    body::Seen seen;
+    seen.px = pose != nullptr ? carriedToFirst(*pose, point.px) : point.px;
+    const double zoom = pose != nullptr ? std::hypot(pose->a, pose->b) : 1.0;
+    const double carrying = pose != nullptr ? pose->sdPx : 0.0;
+    constexpr double leastSd = 0.5; // pixels; a landmark is no sharper than its pixel
+    const double sd = std::max(std::hypot(point.sdPx / zoom, carrying), leastSd);
+    seen.trusted = point.source == model::Source::placed;
+    constexpr double scatterShare = 0.3;
+    seen.sdPx = seen.trusted ? sd : scatterShare * sd;
+    seen.lastingPx = seen.trusted ? 0.0 : std::sqrt(1.0 - scatterShare * scatterShare) * sd;
+    return seen;
+}
+
+/// How much nearer to the camera than the hips the network takes the landmarks to be.
+void addDepths(const track::FrameEvidence& evidence, double bodyPx,
+               std::map<model::Landmark, body::Seen>& points) {
+    const auto left = evidence.proposals.find(model::Landmark::leftHip);
+    const auto right = evidence.proposals.find(model::Landmark::rightHip);
+    if (left == evidence.proposals.end() || right == evidence.proposals.end() || bodyPx <= 0.0) {
+        return;
+    }
+    const double hips = 0.5 * (left->second.depthPx + right->second.depthPx);
+    for (auto& [landmark, seen] : points) {
+        if (const auto told = evidence.proposals.find(landmark); told != evidence.proposals.end()) {
+            seen.nearerBh = (hips - told->second.depthPx) / bodyPx;
+        }
+    }
+}
+
+/// FNV-1a (Fowler, Noll, Vo), 64 bits.
+class Hash {
+  public:
+    void add(double number) {
+        auto bits = std::bit_cast<std::uint64_t>(number);
+        constexpr int bytes = 8;
+        for (int i = 0; i < bytes; ++i) {
+            value_ = (value_ ^ (bits & 0xffU)) * 1099511628211ULL;
+            bits >>= 8U;
+        }
+    }
+    [[nodiscard]] std::string text() const {
+        std::ostringstream out;
+        out.imbue(std::locale::classic());
+        out << std::hex << std::setw(16) << std::setfill('0') << value_;
+        return out.str();
+    }
+
+  private:
+    std::uint64_t value_ = 14695981039346656037ULL;
+};
+
+std::string keyOf(const body::SeenRep& rep) {
+    Hash hash;
+    hash.add(rep.width);
+    hash.add(rep.height);
+    hash.add(rep.feetGlide ? 1.0 : 0.0);
+    for (const body::PartLength& length : rep.lengths) {
+        hash.add(length.mean);
+        hash.add(length.relativeSd);
+    }
+    for (const body::SeenInstant& instant : rep.instants) {
+        hash.add(instant.time.value);
+        for (const auto& [landmark, seen] : instant.points) {
+            hash.add(static_cast<double>(landmark));
+            hash.add(seen.px.x);
+            hash.add(seen.px.y);
+            hash.add(seen.sdPx);
+            hash.add(seen.lastingPx);
+        }
+    }
+    return hash.text();
+}
+
+/// Whether so many instants show how the body moves between them.
+bool isOftenEnough(const std::vector<body::SeenInstant>& instants) {
+    constexpr std::size_t fewest = 8;
+    constexpr double leastRate = 12.0; // a second
+    return instants.size() >= fewest &&
+           static_cast<double>(instants.size()) >=
+               leastRate * (instants.back().time - instants.front().time).value;
+}
+
+} // namespace
+
+std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Player& player,
+                                 const model::Rep& rep,
+                                 const technique::Circumstances& circumstances, int width,
+                                 int height, const track::Evidence* evidence) {
+    const std::optional<Stretch> stretch = stretchOf(rep, circumstances);
+    if (!stretch) {
+        return std::nullopt;
+    }
+    std::optional<track::Evidence> settled;
+    if (evidence != nullptr) {
+        settled = withSidesSettled(*evidence, pack, rep, circumstances);
+    }
+    BodyWork work;
+    work.seen.width = width;
+    work.seen.height = height;
+    work.seen.feetGlide = pack.onSkates;
+    work.seen.lengths = body::partLengths(circumstances.ageYears, player.sex);
+    for (const auto& [frame, points] : rep.landmarks) {
+        if (!isInFilm(circumstances, frame) || timeOf(circumstances, frame) < stretch->from ||
+            timeOf(circumstances, frame) > stretch->to) {
+            continue;
+        }
+        const auto at = static_cast<std::size_t>(frame);
+        const model::CameraPose* pose =
+            at < circumstances.camera.size() ? &circumstances.camera[at] : nullptr;
+        body::SeenInstant instant;
+        instant.time = circumstances.time.fieldTimes()[at];
+        for (const auto& [landmark, point] : points) {
+            if (model::isOfBody(landmark) && !point.hidden) {
+                instant.points[landmark] = seenAs(point, pose);
+            }
+        }
+        instant.wanted = std::any_of(instant.points.begin(), instant.points.end(),
+                                     [](const auto& p) { return p.second.trusted; });
+        if (instant.points.empty()) {
+            continue;
+        }
+        if (settled) {
+            if (const auto of = settled->frames.find(frame); of != settled->frames.end()) {
+                addDepths(of->second, settled->bodyPx, instant.points);
+            }
+        }
+        work.seen.instants.push_back(std::move(instant));
+    }
+    if (!isOftenEnough(work.seen.instants)) {
+        return std::nullopt;
+    }
+    work.key = keyOf(work.seen);
+    return work;
+}
+
+std::optional<std::vector<std::uint8_t>>
+fittedBody(const BodyWork& work, const std::function<bool(double share)>& progress) {
+    bool cancelled = false;
+    const auto body = body::fitBody(work.seen, [&](double share) {
+        cancelled = cancelled || (progress && !progress(share));
+        return !cancelled;
+    });
+    if (cancelled) {
+        return std::nullopt;
+    }
+    return body ? body::toBytes(*body) : std::vector<std::uint8_t>{};
+}
+
+RepBody bodyOf(const std::vector<std::uint8_t>& bytes) {
+    RepBody found;
+    if (auto body = body::bodyFromBytes(bytes)) {
+        found.body = std::make_shared<const body::FittedBody>(std::move(*body));
+    } else {
+        found.outdated = !bytes.empty(); // of an earlier program, or damaged
+    }
+    return found;
+}
+
+RepBody keptBody(const records::Library& library, model::RepId repId,
+                 const std::optional<BodyWork>& work) {
+    if (!work) {
+        return {};
+    }
+    const records::KeptBody kept = library.body(repId);
+    RepBody found = bodyOf(kept.bytes);
+    found.outdated = found.outdated || kept.key != work->key;
+    return found;
+}
+
+} // namespace kestrel::prepare

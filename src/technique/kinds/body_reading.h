@@ -1,0 +1,16 @@
+#pragma once
+
+#include "technique/judge/evaluate.h"
+#include "technique/kinds/measure_kind.h"
+
+/// Readings from the body in space of one film. Only within this room.
+namespace kestrel::technique {
+
+/// Reads a measure whose kind has `space` (measure_kind.h) into `reading` from the body in space,
+/// from wherever it was filmed, and returns whether it could: there is a body, all points are of
+/// it, the positions are set and inside it, and the target line is known where the value hangs on
+/// it. Otherwise `reading` is left alone.
+bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+                  const Measure& measure, model::Reading& reading);
+
+} // namespace kestrel::technique

@@ -1,0 +1,26 @@
+#pragma once
+
+#include "technique/judge/evaluate.h"
+#include "technique/kinds/in_space.h"
+
+#include <optional>
+
+/// Where the target line runs, as the camera sees it. Only within this room.
+namespace kestrel::technique {
+
+/// In level axes (body/fitted_body.h): the angle from the picture's right, over away from the
+/// camera, to the direction of the target.
+struct TargetLine {
+    double azimuth = 0.0;   ///< radians
+    double azimuthSd = 0.0; ///< radians
+};
+
+/// By the ground where it is marked, else by the view that the coach says, to within what a camera
+/// set up by eye is off square. Nothing without either.
+std::optional<TargetLine> targetLine(const Pack& pack, const Circumstances& circumstances);
+
+/// Along which level direction a measure counts: sideways where the pack reads it from front or
+/// rear only, else along the target line.
+LevelDirection directionOf(const Measure& measure);
+
+} // namespace kestrel::technique
