@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <limits>
 #include <map>
 #include <memory>
@@ -70,16 +71,6 @@ Eigen::MatrixXd errorDraws(Estimate& estimate, std::mt19937& random) {
     return estimate.factor.transposedHalfSolve(z);
 }
 
-std::vector<double> inLevelAxes(const State& state) {
-    const Eigen::Matrix3d axes = std::exp(-state.logHeight) * levelAxes(state.gravity.data());
-    std::vector<double> level(state.points.size());
-    for (std::size_t i = 0; i < level.size(); i += 3) {
-        Eigen::Map<Eigen::Vector3d>(level.data() + i) =
-            axes * Eigen::Map<const Eigen::Vector3d>(state.points.data() + i);
-    }
-    return level;
-}
-
 /// The state moved by a draw's error, each limb in one of its answers.
 State moved(const Estimate& estimate, const std::vector<std::vector<const Alternative*>>& others,
             const Eigen::VectorXd& error, std::mt19937& random) {
@@ -116,7 +107,36 @@ struct FreeDense {
     void operator()(cholmod_dense* dense) const { cholmod_free_dense(&dense, common); }
 };
 
+/// One of the places where the search ended, by its odds, or null for the state itself.
+const OtherEnd* endDrawnOf(const std::vector<OtherEnd>& ends, std::mt19937& random) {
+    double all = 1.0;
+    for (const OtherEnd& end : ends) {
+        all += end.odds;
+    }
+    double at = std::uniform_real_distribution<double>(0.0, all)(random) - 1.0;
+    for (const OtherEnd& end : ends) {
+        if (at < 0.0) {
+            break;
+        }
+        if (at < end.odds) {
+            return &end;
+        }
+        at -= end.odds;
+    }
+    return nullptr;
+}
+
 } // namespace
+
+std::vector<double> inLevelAxes(const State& state) {
+    const Eigen::Matrix3d axes = std::exp(-state.logHeight) * levelAxes(state.gravity.data());
+    std::vector<double> level(state.points.size());
+    for (std::size_t i = 0; i < level.size(); i += 3) {
+        Eigen::Map<Eigen::Vector3d>(level.data() + i) =
+            axes * Eigen::Map<const Eigen::Vector3d>(state.points.data() + i);
+    }
+    return level;
+}
 
 Eigen::MatrixXd InformationFactor::transposedHalfSolve(Eigen::MatrixXd b) {
     cholmod_dense view = Eigen::viewAsCholmod(b);
@@ -133,7 +153,7 @@ Eigen::MatrixXd InformationFactor::transposedHalfSolve(Eigen::MatrixXd b) {
                                              b.cols());
 }
 
-FittedParts drawnFrom(Estimate& estimate) {
+FittedParts drawnFrom(Estimate& estimate, double widening) {
     const State& state = estimate.state;
     FittedParts parts;
     parts.times = estimate.times;
@@ -147,11 +167,14 @@ FittedParts drawnFrom(Estimate& estimate) {
     const Eigen::MatrixXd errors = errorDraws(estimate, random);
     const auto others = choices(estimate);
     for (Eigen::Index draw = 0; draw < errors.cols(); ++draw) {
-        const std::vector<double> other =
-            inLevelAxes(moved(estimate, others, errors.col(draw), random));
+        std::vector<double> other = inLevelAxes(moved(estimate, others, errors.col(draw), random));
+        if (const OtherEnd* end = endDrawnOf(estimate.otherEnds, random)) {
+            std::transform(other.begin(), other.end(), end->beside.begin(), other.begin(),
+                           std::plus<>());
+        }
         std::vector<std::int16_t>& steps = parts.draws.emplace_back(other.size());
         for (std::size_t i = 0; i < other.size(); ++i) {
-            steps[i] = inSteps(other[i] - parts.places[i]);
+            steps[i] = inSteps(widening * (other[i] - parts.places[i]));
         }
     }
     return parts;

@@ -54,7 +54,8 @@ double thinned(double sd, double lasts, double step) {
 
 BodyProblem::BodyProblem(const SeenRep& rep, State start, model::Seconds depthZero)
     : rep_(rep), state_(std::move(start)) {
-    state_.landmarkErrors.assign(2 * pointCount * errorNodes(), 0.0);
+    // One more than there are nodes, for those that stay. A state of other instants keeps them.
+    state_.landmarkErrors.resize(2 * pointCount * (errorNodes() + 1), 0.0);
     for (std::size_t i = 0; i < count(); ++i) {
         for (std::size_t p = 0; p < pointCount; ++p) {
             problem_.AddParameterBlock(point(i, p), 3);
@@ -98,7 +99,7 @@ void BodyProblem::addPicture() {
             const std::size_t p = indexOf(landmark);
             ceres::LossFunction* loss =
                 seen.trusted ? nullptr : new ceres::CauchyLoss(wildPointSds);
-            if (seen.lastingPx <= 0.0) {
+            if (seen.fadingPx <= 0.0 && seen.stayingPx <= 0.0) {
                 add<2, 3, cameraSize>(loss,
                                       PicturePoint{state_.unitPx, seen.px.x, seen.px.y, seen.sdPx},
                                       point(i, p), state_.camera.data());
@@ -107,12 +108,12 @@ void BodyProblem::addPicture() {
             const double at =
                 (rep_.instants[i].time - rep_.instants.front().time).value / errorStep;
             const auto node = static_cast<std::size_t>(at);
-            add<2, 3, cameraSize, 2, 2>(
+            add<2, 3, cameraSize, 2, 2, 2>(
                 loss,
-                PicturePointOff{state_.unitPx, seen.px.x, seen.px.y, seen.sdPx, seen.lastingPx,
-                                at - static_cast<double>(node)},
+                PicturePointOff{state_.unitPx, seen.px.x, seen.px.y, seen.sdPx, seen.fadingPx,
+                                seen.stayingPx, at - static_cast<double>(node)},
                 point(i, p), state_.camera.data(), state_.landmarkError(node, p),
-                state_.landmarkError(node + 1, p));
+                state_.landmarkError(node + 1, p), state_.landmarkError(errorNodes(), p));
             errs = true;
         }
         addNearer(i);
@@ -130,6 +131,7 @@ void BodyProblem::addPicture() {
                              state_.landmarkError(node - 1, p), state_.landmarkError(node, p));
             }
         }
+        add<2, 2>(nullptr, ErrorAsUsual{}, state_.landmarkError(errorNodes(), p));
     }
 }
 
@@ -142,22 +144,22 @@ std::size_t BodyProblem::errorNodes() const {
 void BodyProblem::addNearer(std::size_t i) {
     const auto& points = rep_.instants[i].points;
     // Errors that fade by e in a time are worth one independent error in twice that time.
-    const double sd = thinned(rep_.nearerSdBh, 2.0 * rep_.nearerErrorLasts.value, step(i));
+    const double few = thinned(1.0, 2.0 * rep_.nearerErrorLasts.value, step(i));
     for (const auto& [landmark, seen] : points) {
         const std::size_t p = indexOf(landmark);
-        if (p < pointCount && p != hipPair.left && p != hipPair.right && seen.nearerBh) {
-            add<1, 3, 3, 3>(nullptr, Nearer{*seen.nearerBh, sd}, point(i, p),
+        if (p < pointCount && p != hipPair.left && p != hipPair.right && seen.nearer) {
+            add<1, 3, 3, 3>(nullptr, Nearer{seen.nearer->bh, few * seen.nearer->sdBh}, point(i, p),
                             point(i, hipPair.left), point(i, hipPair.right));
         }
     }
     const auto left = points.find(Landmark::leftHip);
     const auto right = points.find(Landmark::rightHip);
-    if (left != points.end() && right != points.end() && left->second.nearerBh &&
-        right->second.nearerBh) {
-        add<1, 3, 3>(
-            nullptr,
-            NearerThan{*left->second.nearerBh - *right->second.nearerBh, std::sqrt(2.0) * sd},
-            point(i, hipPair.left), point(i, hipPair.right));
+    if (left != points.end() && right != points.end() && left->second.nearer &&
+        right->second.nearer) {
+        const double sd = std::hypot(left->second.nearer->sdBh, right->second.nearer->sdBh);
+        add<1, 3, 3>(nullptr,
+                     NearerThan{left->second.nearer->bh - right->second.nearer->bh, few * sd},
+                     point(i, hipPair.left), point(i, hipPair.right));
     }
 }
 

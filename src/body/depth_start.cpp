@@ -6,6 +6,7 @@
 #include <iterator>
 #include <limits>
 #include <optional>
+#include <tuple>
 
 namespace kestrel::body {
 namespace {
@@ -196,13 +197,42 @@ class Start {
             arm(left);
         }
         feet();
+        return atDistance();
+    }
+
+    DepthStart asTold() {
+        for (std::size_t point = 0; point < pointCount; ++point) {
+            double known = 0.0;
+            for (std::size_t i = 0; i < count_; ++i) {
+                if (const auto told = nearer(i, point)) {
+                    known = told->bh;
+                }
+                depth(i, point) = known;
+            }
+        }
+        constexpr double handBeyond = 0.37; // of the forearm's length
+        for (std::size_t i = 0; i < count_; ++i) {
+            for (const auto& [elbow, wrist, hand] :
+                 {std::tuple(elbowPair.left, wristPair.left, handPair.left),
+                  std::tuple(elbowPair.right, wristPair.right, handPair.right)}) {
+                depth(i, hand) = depth(i, wrist) + handBeyond * (depth(i, wrist) - depth(i, elbow));
+            }
+            for (const Landmark of : {Landmark::head, Landmark::headTop}) {
+                depth(i, indexOf(of)) =
+                    0.5 * (depth(i, shoulderPair.left) + depth(i, shoulderPair.right));
+            }
+        }
+        return atDistance();
+    }
+
+  private:
+    DepthStart atDistance() {
         for (std::size_t i = 0; i < count_; ++i) {
             start_.places[i].row(2).array() += distance_ * (1.0 - farther_[i]);
         }
         return std::move(start_);
     }
 
-  private:
     [[nodiscard]] Eigen::Vector3d at(std::size_t i, std::size_t point) const {
         return start_.places[i].col(static_cast<Eigen::Index>(point));
     }
@@ -228,9 +258,9 @@ class Start {
         return std::min(1.0, step / independentAfter);
     }
 
-    [[nodiscard]] std::optional<double> nearer(std::size_t i, std::size_t point) const {
+    [[nodiscard]] std::optional<NearerThanHips> nearer(std::size_t i, std::size_t point) const {
         const auto seen = rep_.instants[i].points.find(landmarkAt(point));
-        return seen == rep_.instants[i].points.end() ? std::nullopt : seen->second.nearerBh;
+        return seen == rep_.instants[i].points.end() ? std::nullopt : seen->second.nearer;
     }
     /// Cost of `by`, which a machine takes to be the difference between two points.
     [[nodiscard]] double hintCost(std::size_t i, std::size_t point, std::size_t against,
@@ -240,7 +270,7 @@ class Start {
         if (!a || !b) {
             return 0.0;
         }
-        const double miss = (by - (*a - *b)) / (std::sqrt(2.0) * rep_.nearerSdBh);
+        const double miss = (by - (a->bh - b->bh)) / std::hypot(a->sdBh, b->sdBh);
         return 0.5 * miss * miss * share(i);
     }
 
@@ -283,7 +313,7 @@ class Start {
             const auto a = nearer(i, shoulderPair.left);
             const auto b = nearer(i, shoulderPair.right);
             if (a && b) {
-                const double miss = (by[2] - 0.5 * (*a + *b)) / rep_.nearerSdBh;
+                const double miss = (by[2] - 0.5 * (a->bh + b->bh)) / a->sdBh;
                 cost += 0.5 * miss * miss * share(i);
             }
             return cost;
@@ -411,6 +441,10 @@ std::optional<HeightSeen> heightSeen(const SeenRep& rep) {
 
 DepthStart depthStart(const SeenRep& rep, double unitPx, double distanceBh) {
     return Start(rep, unitPx, distanceBh).made();
+}
+
+DepthStart depthStartAsTold(const SeenRep& rep, double unitPx, double distanceBh) {
+    return Start(rep, unitPx, distanceBh).asTold();
 }
 
 } // namespace kestrel::body

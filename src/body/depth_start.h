@@ -42,4 +42,7 @@ std::optional<HeightSeen> heightSeen(const SeenRep& rep);
 /// meanwhile. Every landmark must be seen at one instant or more.
 DepthStart depthStart(const SeenRep& rep, double unitPx, double distanceBh);
 
+/// The same with all points where the machine says that they are, as far as it does.
+DepthStart depthStartAsTold(const SeenRep& rep, double unitPx, double distanceBh);
+
 } // namespace kestrel::body

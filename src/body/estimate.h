@@ -25,8 +25,8 @@ struct State {
     double ground = 0.0;    ///< height of the ground along the direction up
     double logHeight = 0.0; ///< of the player, in units of places
     double unitPx = 0.0;    ///< how long that unit looks at depth 0; no parameter
-    /// Errors of landmarks that stay alike for a while, at nodes in time: two numbers each, in
-    /// standard deviations.
+    /// Errors of landmarks that stay alike for a while, at nodes in time, and after the last node
+    /// those that stay: two numbers each, in standard deviations.
     std::vector<double> landmarkErrors;
 
     [[nodiscard]] double* landmarkError(std::size_t node, std::size_t index) {
@@ -73,6 +73,14 @@ struct Alternative {
     }
 };
 
+/// Another answer of the whole body: where else the search ended, and with what evidence.
+struct OtherEnd {
+    double odds = 0.0; ///< against the state
+    /// By how much each point lies elsewhere against the hips, of the first instant, of the second
+    /// …: level axes, standing heights.
+    std::vector<double> beside;
+};
+
 /// The Cholesky factor of an information matrix.
 class InformationFactor : public Eigen::CholmodSupernodalLLT<Eigen::SparseMatrix<double>> {
   public:
@@ -90,6 +98,7 @@ struct Estimate {
     std::vector<model::Seconds> times;
     State state;
     std::vector<Alternative> alternatives;
+    std::vector<OtherEnd> otherEnds;
     InformationFactor factor;
 };
 

@@ -61,20 +61,24 @@ struct PicturePoint {
     }
 };
 
-/// The same of a landmark with an error that changes slowly: between two nodes in time.
+/// The same of a landmark with an error that changes slowly, told at two nodes in time around it,
+/// and one that stays.
 struct PicturePointOff {
     double unitPx;
     double x;
     double y;
     double sd;
-    double lasting; ///< standard deviation of that error, pixels
+    double fading;  ///< standard deviation of the error that changes, pixels
+    double staying; ///< of the one that stays
     double share;   ///< of the way from the one node to the other
     template <class T>
-    bool operator()(const T* p, const T* camera, const T* before, const T* after, T* r) const {
+    bool operator()(const T* p, const T* camera, const T* before, const T* after, const T* always,
+                    T* r) const {
         const auto px = projected(p, camera, unitPx);
         for (int i = 0; i < 2; ++i) {
-            const T error = before[i] * T(1.0 - share) + after[i] * T(share);
-            r[i] = (px[i] + T(lasting) * error - T(i == 0 ? x : y)) / T(sd);
+            const T changing = before[i] * T(1.0 - share) + after[i] * T(share);
+            const T error = T(fading) * changing + T(staying) * always[i];
+            r[i] = (px[i] + error - T(i == 0 ? x : y)) / T(sd);
         }
         return true;
     }

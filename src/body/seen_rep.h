@@ -11,15 +11,21 @@
 /// What a film shows of a player in one rep: what the body in space is estimated from.
 namespace kestrel::body {
 
+/// What a machine says of a landmark's depth: how much nearer to the camera than the middle of the
+/// hips it is, body heights.
+struct NearerThanHips {
+    double bh = 0.0;
+    double sdBh = 0.0;
+};
+
 /// A landmark as it was seen at one instant, in the picture that all instants are carried to.
 struct Seen {
     model::Point2 px;
     double sdPx = 0.0;      ///< per axis, from instant to instant
-    double lastingPx = 0.0; ///< per axis, the part of the error that stays alike for a while
+    double fadingPx = 0.0;  ///< per axis, the part of the error that stays alike for a while
+    double stayingPx = 0.0; ///< per axis, the part that stays alike through the film
     bool trusted = false;   ///< placed or confirmed by a coach: it is no wild point
-    /// How much nearer to the camera than the middle of the hips a machine takes it to be, body
-    /// heights.
-    std::optional<double> nearerBh;
+    std::optional<NearerThanHips> nearer;
 };
 
 struct SeenInstant {
@@ -47,9 +53,7 @@ struct SeenRep {
     bool feetGlide = false; ///< on skates: a foot on the ground need not stand still
     PartLengths lengths;    ///< of this player as far as they are known before
     KnownCamera camera;
-    /// How good the machine's word on depth is: standard deviation in body heights, and for how
-    /// long its error stays alike.
-    double nearerSdBh = 0.08;
+    /// For how long the error of the machine's word on depth stays alike.
     model::Seconds nearerErrorLasts{0.1};
 };
 

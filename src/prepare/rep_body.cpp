@@ -3,6 +3,7 @@
 #include "body/body_file.h"
 #include "body/fit.h"
 #include "prepare/machine_marks.h"
+#include "track/person/nearness.h"
 
 #include <algorithm>
 #include <bit>
@@ -56,9 +57,9 @@ std::optional<Stretch> stretchOf(const model::Rep& rep, const technique::Circums
                    std::min(times.back(), middle + 0.5 * longestUntold)};
 }
 
-/// A landmark as the rep has it. What a machine says of its deviation is mostly an error that stays
-/// alike for a while: a smoother has taken out what differs from frame to frame.
-body::Seen seenAs(const model::LandmarkPoint& point, const model::CameraPose* pose) {
+/// A landmark as the rep has it, in the first frame's picture.
+body::Seen seenAs(model::Landmark landmark, const model::LandmarkPoint& point,
+                  const model::CameraPose* pose) {
     body::Seen seen;
     seen.px = pose != nullptr ? carriedToFirst(*pose, point.px) : point.px;
     const double zoom = pose != nullptr ? std::hypot(pose->a, pose->b) : 1.0;
@@ -66,26 +67,15 @@ body::Seen seenAs(const model::LandmarkPoint& point, const model::CameraPose* po
     constexpr double leastSd = 0.5; // pixels; a landmark is no sharper than its pixel
     const double sd = std::max(std::hypot(point.sdPx / zoom, carrying), leastSd);
     seen.trusted = point.source == model::Source::placed;
-    constexpr double scatterShare = 0.3;
-    seen.sdPx = seen.trusted ? sd : scatterShare * sd;
-    seen.lastingPx = seen.trusted ? 0.0 : std::sqrt(1.0 - scatterShare * scatterShare) * sd;
+    if (seen.trusted) {
+        seen.sdPx = sd;
+        return seen;
+    }
+    const track::ErrorShares shares = track::errorShares(landmark);
+    seen.sdPx = sd * std::sqrt(shares.scatter);
+    seen.fadingPx = sd * std::sqrt(shares.fading);
+    seen.stayingPx = sd * std::sqrt(shares.staying);
     return seen;
-}
-
-/// How much nearer to the camera than the hips the network takes the landmarks to be.
-void addDepths(const track::FrameEvidence& evidence, double bodyPx,
-               std::map<model::Landmark, body::Seen>& points) {
-    const auto left = evidence.proposals.find(model::Landmark::leftHip);
-    const auto right = evidence.proposals.find(model::Landmark::rightHip);
-    if (left == evidence.proposals.end() || right == evidence.proposals.end() || bodyPx <= 0.0) {
-        return;
-    }
-    const double hips = 0.5 * (left->second.depthPx + right->second.depthPx);
-    for (auto& [landmark, seen] : points) {
-        if (const auto told = evidence.proposals.find(landmark); told != evidence.proposals.end()) {
-            seen.nearerBh = (hips - told->second.depthPx) / bodyPx;
-        }
-    }
 }
 
 /// FNV-1a (Fowler, Noll, Vo), 64 bits.
@@ -126,7 +116,8 @@ std::string keyOf(const body::SeenRep& rep) {
             hash.add(seen.px.x);
             hash.add(seen.px.y);
             hash.add(seen.sdPx);
-            hash.add(seen.lastingPx);
+            hash.add(seen.fadingPx);
+            hash.add(seen.stayingPx);
         }
     }
     return hash.text();
@@ -159,6 +150,7 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
     work.seen.width = width;
     work.seen.height = height;
     work.seen.feetGlide = pack.onSkates;
+    work.seen.nearerErrorLasts = track::nearnessErrorLasts;
     work.seen.lengths = body::partLengths(circumstances.ageYears, player.sex);
     for (const auto& [frame, points] : rep.landmarks) {
         if (!isInFilm(circumstances, frame) || timeOf(circumstances, frame) < stretch->from ||
@@ -172,7 +164,7 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
         instant.time = circumstances.time.fieldTimes()[at];
         for (const auto& [landmark, point] : points) {
             if (model::isOfBody(landmark) && !point.hidden) {
-                instant.points[landmark] = seenAs(point, pose);
+                instant.points[landmark] = seenAs(landmark, point, pose);
             }
         }
         instant.wanted = std::any_of(instant.points.begin(), instant.points.end(),
@@ -182,7 +174,12 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
         }
         if (settled) {
             if (const auto of = settled->frames.find(frame); of != settled->frames.end()) {
-                addDepths(of->second, settled->bodyPx, instant.points);
+                for (const auto& [landmark, told] : track::nearness(of->second, settled->bodyPx)) {
+                    if (const auto seen = instant.points.find(landmark);
+                        seen != instant.points.end()) {
+                        seen->second.nearer = body::NearerThanHips{told.bh, told.sdBh};
+                    }
+                }
             }
         }
         work.seen.instants.push_back(std::move(instant));

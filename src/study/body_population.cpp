@@ -168,7 +168,6 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
     rep.height = spec.height;
     rep.lengths = body::partLengths(
         yearsOf(build.band), build.sex == synth::Sex::male ? model::Sex::boy : model::Sex::girl);
-    rep.nearerSdBh = depthErrorBh;
     rep.nearerErrorLasts = model::Seconds(depthErrorLastsS);
     rep.feetGlide = spec.player.technique == "snap_shot";
     const double bodyPx = spec.camera.bodyFraction * spec.height;
@@ -217,11 +216,12 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
                 const double y = axis(lasting[1]);
                 seen.px = point.px + model::Point2{x, y};
                 seen.sdPx = error.scatterPx;
-                seen.lastingPx = error.lastingPx;
+                seen.fadingPx = error.lastingPx;
             }
-            seen.nearerBh =
-                (hips - depth(landmark)) / build.heightM +
+            const double depthError =
                 depthErrorBh * depthErrors[landmark].next(time - before, depthErrorLastsS, random);
+            seen.nearer = body::NearerThanHips{
+                (hips - depth(landmark)) / build.heightM + depthError, depthErrorBh};
             instant.points[landmark] = seen;
         }
         before = time;

@@ -18,7 +18,7 @@ model::LandmarkTrack asTrack(const body::SeenRep& seen, const synth::FilmScene& 
     for (const body::SeenInstant& instant : seen.instants) {
         model::FrameLandmarks& frame = track[scene.frameAt(instant.time.value)];
         for (const auto& [landmark, point] : instant.points) {
-            frame[landmark] = {point.px, std::hypot(point.sdPx, point.lastingPx),
+            frame[landmark] = {point.px, std::hypot(point.sdPx, point.fadingPx, point.stayingPx),
                                point.trusted ? model::Source::placed : model::Source::tracked};
         }
     }

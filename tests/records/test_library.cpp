@@ -87,6 +87,7 @@ class TestLibrary : public QObject {
     void whatWasDecidedReadsBack();
     void decisionsFollowTheDayOfTheLastClip();
     void decisionsOfEarlierFormatsAreKept();
+    void aBodyIsKeptWithItsRep();
 
   private:
     fs::path folder(const char* name) const {
@@ -486,6 +487,24 @@ void TestLibrary::decisionsFollowTheDayOfTheLastClip() {
 }
 
 /// Until format 8 a plan belonged to a rep; the newest of a day's becomes the visit's.
+void TestLibrary::aBodyIsKeptWithItsRep() {
+    records::Library library(folder("body"));
+    const Stored s = store(library);
+    QVERIFY(library.body(s.rep).key.empty());
+    library.setBody(s.rep, {"of these landmarks", {1, 2, 3}});
+    QCOMPARE(library.body(s.rep).key, std::string("of these landmarks"));
+    QCOMPARE(library.body(s.rep).bytes, (std::vector<std::uint8_t>{1, 2, 3}));
+    library.setBody(s.rep, {"of others", {}}); // which make none
+    QCOMPARE(library.body(s.rep).key, std::string("of others"));
+    QVERIFY(library.body(s.rep).bytes.empty());
+    model::Rep marked = *library.rep(s.rep);
+    marked.variant = "stretch";
+    library.save(marked);
+    QCOMPARE(library.body(s.rep).key, std::string("of others"));
+    library.removeClip(s.clip);
+    QVERIFY(library.body(s.rep).key.empty());
+}
+
 void TestLibrary::decisionsOfEarlierFormatsAreKept() {
     Stored s;
     const fs::path file = folder("old") / "library.sqlite";
@@ -499,7 +518,7 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
     {
         SQLite::Database database(file.string(), SQLite::OPEN_READWRITE);
         for (const char* table : {"homework", "visit_wish", "visit_finding", "visit_drill", "visit",
-                                  "review_step", "limb_fold", "clip_ground_edge"}) {
+                                  "review_step", "limb_fold", "clip_ground_edge", "rep_body"}) {
             database.exec(std::string("DROP TABLE ") + table);
         }
         database.exec("CREATE TABLE plan_choice (rep_id INTEGER PRIMARY KEY REFERENCES rep(id) ON "

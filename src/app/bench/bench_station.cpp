@@ -1,5 +1,6 @@
 #include "app/bench/bench_station.h"
 
+#include "app/bench/body_view.h"
 #include "app/bench/curves_band.h"
 #include "app/bench/placing_panel.h"
 #include "app/bench/position_strip.h"
@@ -44,7 +45,12 @@ BenchStation::BenchStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* pa
     curves_ = new CurvesBand(desk_.open, view->map());
     curves_->hide();
     film->addWidget(curves_);
-    middle->addLayout(film, 1);
+    constexpr int filmShare = 5;
+    constexpr int bodyShare = 3;
+    middle->addLayout(film, filmShare);
+    body_ = new BodyPanel(desk_.open, desk_.bodyFitting);
+    body_->hide();
+    middle->addWidget(body_, bodyShare);
 
     auto* side = new QWidget;
     constexpr int sideWidth = 430;
@@ -78,8 +84,11 @@ BenchStation::BenchStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* pa
     connect(placing_, &PlacingPanel::selectionChanged, this,
             [this] { stage_->setSelected(placing_->selected()); });
     connect(readings_, &ReadingsPanel::curvesWanted, curves_, &QWidget::setVisible);
-    connect(readings_, &ReadingsPanel::chosen, curves_,
-            [this](const QString& measure) { curves_->setMeasure(measure.toStdString()); });
+    connect(readings_, &ReadingsPanel::bodyWanted, body_, &QWidget::setVisible);
+    connect(readings_, &ReadingsPanel::chosen, this, [this](const QString& measure) {
+        curves_->setMeasure(measure.toStdString());
+        body_->setMeasure(measure.toStdString());
+    });
     connect(readings_, &ReadingsPanel::shown, this,
             [this](const std::vector<model::Reading>& readings) { stage_->setReadings(readings); });
 }
@@ -239,6 +248,21 @@ bool BenchStation::looks(words::Action action) {
         return true;
     case words::Action::curves:
         readings_->toggleCurves();
+        return true;
+    case words::Action::body:
+        readings_->toggleBody();
+        return true;
+    case words::Action::bodyFromSide:
+        readings_->setBody(true);
+        body_->lookFromSide();
+        return true;
+    case words::Action::bodyFromFront:
+        readings_->setBody(true);
+        body_->lookFromFront();
+        return true;
+    case words::Action::bodyFromAbove:
+        readings_->setBody(true);
+        body_->lookFromAbove();
         return true;
     case words::Action::swapDepth:
         readings_->swapDepth();

@@ -8,6 +8,7 @@
 
 namespace kestrel::app {
 
+class BodyPanel;
 class CurvesBand;
 class PlacingPanel;
 class PositionStrip;
@@ -42,6 +43,7 @@ class BenchStation : public QWidget {
     ReadingsPanel* readings_ = nullptr;
     Transport* transport_ = nullptr;
     CurvesBand* curves_ = nullptr;
+    BodyPanel* body_ = nullptr;
 };
 
 } // namespace kestrel::app

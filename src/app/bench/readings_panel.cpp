@@ -136,6 +136,14 @@ void ReadingsPanel::addTop(QVBoxLayout& column) {
                             .arg(words::keyName(words::Action::curves)));
     connect(curves_, &QPushButton::toggled, this, &ReadingsPanel::curvesWanted);
     top->addWidget(curves_);
+    body_ = new QPushButton(tr("Body"));
+    body_->setObjectName("bodyButton");
+    body_->setCheckable(true);
+    body_->setFocusPolicy(Qt::NoFocus);
+    body_->setToolTip(
+        tr("The body in space beside the film (%1)").arg(words::keyName(words::Action::body)));
+    connect(body_, &QPushButton::toggled, this, &ReadingsPanel::bodyWanted);
+    top->addWidget(body_);
     all_ = new QCheckBox(tr("all positions"));
     all_->setObjectName("allReadings");
     all_->setFocusPolicy(Qt::NoFocus);
@@ -189,6 +197,10 @@ void ReadingsPanel::answer(model::Seen seen) {
 
 void ReadingsPanel::toggleCurves() {
     curves_->toggle();
+}
+
+void ReadingsPanel::setBody(bool wanted) {
+    body_->setChecked(wanted);
 }
 
 void ReadingsPanel::setPosition(const std::string& positionId) {
@@ -398,6 +410,10 @@ QString ReadingsPanel::explanation(const model::Reading& reading) const {
         html += "<br>" + tr("Read in space, from both films of this motion.");
     } else if (reading.from == model::ReadFrom::body) {
         html += "<br>" + tr("Read from the body in space, as this film shows it.");
+    } else if (measure.kind->space != nullptr && open_.circumstances().body) {
+        html +=
+            "<br>" + tr("Place or confirm its landmarks, and it is read from the body in space: "
+                        "surer, and from any side.");
     }
     const model::UncertaintyParts& u = reading.uncertainty;
     QStringList parts;

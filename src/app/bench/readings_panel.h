@@ -36,12 +36,16 @@ class ReadingsPanel : public QWidget {
 
     /// Asks for the curves over time, or no longer.
     void toggleCurves();
+    void toggleBody() { setBody(!body_->isChecked()); }
+    void setBody(bool wanted);
 
     /// The position whose readings are listed, unless all are asked for.
     void setPosition(const std::string& positionId);
 
   signals:
     void curvesWanted(bool wanted);
+    /// Asks for the body in space, or no longer.
+    void bodyWanted(bool wanted);
     /// A reading was chosen, by measure id; empty: none is.
     void chosen(const QString& measureId);
     /// What to draw on the frame: the chosen reading, or all of this position.
@@ -81,6 +85,7 @@ class ReadingsPanel : public QWidget {
     QTreeWidget* tree_ = nullptr;
     QCheckBox* all_ = nullptr;
     QPushButton* curves_ = nullptr;
+    QPushButton* body_ = nullptr;
     QPushButton* schools_ = nullptr;
     QLabel* edition_ = nullptr;
     QPushButton* judgeAnew_ = nullptr;

@@ -77,12 +77,17 @@ class Evaluation {
         reading.measureId = measure.id;
         reading.positionId = measure.at;
         reading.unit = measure.unit;
-        if (readInSpace(pack_, rep_, c_, cameras_.get(), measure, reading) ||
-            readFromBody(pack_, rep_, c_, measure, reading)) {
+        model::Reading fromBody = reading;
+        if (readInSpace(pack_, rep_, c_, cameras_.get(), measure, reading)) {
             judge(measure, reading);
             return reading;
         }
         std::visit([&](const auto& how) { readAs(how, measure, reading); }, measure.kind->how);
+        // The one film tells it twice, in the picture and in space: what is surer counts.
+        if (readFromBody(pack_, rep_, c_, measure, fromBody) &&
+            (!reading.value || fromBody.uncertainty.combined() < reading.uncertainty.combined())) {
+            reading = std::move(fromBody);
+        }
         if (reading.value) {
             judge(measure, reading);
         }
@@ -278,7 +283,7 @@ std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& 
         const bool readable =
             !circumstances.view || std::find(measure.views.begin(), measure.views.end(),
                                              *circumstances.view) != measure.views.end();
-        if (!readable) {
+        if (!readable && !(circumstances.body && isOfBodyInSpace(measure))) {
             continue;
         }
         anyHeight = anyHeight || measure.kind->needsBodyHeight;

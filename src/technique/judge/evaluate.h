@@ -67,8 +67,9 @@ std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,
 model::Reading evaluateOne(const Pack& pack, const model::Rep& rep,
                            const Circumstances& circumstances, const Measure& measure);
 
-/// The landmarks to place at a position: those of its list that some measure readable in this view
-/// draws on there, in the list's order. With the view unset, the whole list.
+/// The landmarks to place at a position: those of its list that some measure readable in this view,
+/// or from the body in space, draws on there, in the list's order. With the view unset, the whole
+/// list.
 std::vector<model::Landmark> landmarksToPlace(const Pack& pack, const Position& position,
                                               const Circumstances& circumstances);
 

@@ -2,10 +2,10 @@
 
 #include "body/fitted_body.h"
 #include "motion/centre_of_mass.h"
+#include "technique/judge/target_line.h"
 #include "technique/kinds/constructs.h"
 #include "technique/kinds/in_space.h"
 #include "technique/kinds/inputs.h"
-#include "technique/kinds/target_line.h"
 #include "technique/pack/roles.h"
 
 #include <Eigen/Geometry>
@@ -27,7 +27,9 @@ struct SpacePoint {
 
 using SpacePoints = std::vector<SpacePoint>;
 
-/// The points of a measure at a position; nothing when one is not of the body or not inside it.
+/// The points of a measure at a position; nothing when one is not of the body or not inside it, or
+/// no coach has looked at it there: where a machine alone says where all landmarks are, the body is
+/// surer of itself than it is right (docs/body.md).
 std::optional<SpacePoints> pointsAt(const Pack& pack, const model::Rep& rep, const Circumstances& c,
                                     const Measure& measure, const std::string& position) {
     SpacePoints points;
@@ -38,23 +40,20 @@ std::optional<SpacePoints> pointsAt(const Pack& pack, const model::Rep& rep, con
             return std::nullopt;
         }
         const model::Seconds time = c.time.fieldTimes()[static_cast<std::size_t>(*frame)];
-        SpacePoint point{{}, expression.isCentreOfMass};
+        SpacePoint made{{}, expression.isCentreOfMass};
         for (const auto& [role, weight] : expression.terms) {
             const auto landmark = landmarkForRole(pack, role, c.hand);
-            if (!landmark || !model::isOfBody(*landmark) || !c.body->covers(time)) {
+            const model::LandmarkPoint* point =
+                landmark ? model::find(rep.landmarks, *frame, *landmark) : nullptr;
+            if (point == nullptr || point->source != model::Source::placed || point->hidden ||
+                !model::isOfBody(*landmark) || !c.body->covers(time)) {
                 return std::nullopt;
             }
-            point.terms.emplace_back(body::PlaceRef{*landmark, time}, weight);
+            made.terms.emplace_back(body::PlaceRef{*landmark, time}, weight);
         }
-        points.push_back(std::move(point));
+        points.push_back(std::move(made));
     }
     return points;
-}
-
-/// Whether a measure speaks of what only a camera overhead shows, as that camera shows it.
-bool isSeenFromAbove(const Measure& measure) {
-    return std::all_of(measure.views.begin(), measure.views.end(),
-                       [](model::View view) { return view == model::View::overhead; });
 }
 
 /// What may be different from the estimate when a quantity is computed.
@@ -89,13 +88,14 @@ class BodyReading {
 
     /// Standard deviation over the draws of the body.
     [[nodiscard]] double bodySd(double read) const {
+        const std::size_t draws = c_.body->drawCount();
         double square = 0.0;
-        for (std::size_t draw = 0; draw < c_.body->drawCount(); ++draw) {
+        for (std::size_t draw = 0; draw < draws; ++draw) {
             Change change;
             change.draw = draw;
             square += std::pow(missOf(value(change), read), 2);
         }
-        return std::sqrt(square / static_cast<double>(c_.body->drawCount()));
+        return draws == 0 ? 0.0 : std::sqrt(square / static_cast<double>(draws));
     }
 
     /// What being off by so much to either side makes.
@@ -156,9 +156,15 @@ double massSd(const Circumstances& c) {
 
 } // namespace
 
+bool isOfBodyInSpace(const Measure& measure) {
+    return measure.kind->space != nullptr &&
+           !std::all_of(measure.views.begin(), measure.views.end(),
+                        [](model::View view) { return view == model::View::overhead; });
+}
+
 bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
                   const Measure& measure, model::Reading& reading) {
-    if (measure.kind->space == nullptr || !circumstances.body || isSeenFromAbove(measure)) {
+    if (!circumstances.body || !isOfBodyInSpace(measure)) {
         return false;
     }
     auto at = pointsAt(pack, rep, circumstances, measure, measure.at);

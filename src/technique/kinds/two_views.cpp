@@ -5,7 +5,7 @@
 #include "technique/kinds/constructs.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/space_inputs.h"
-#include "technique/kinds/target_line.h"
+#include "technique/judge/target_line.h"
 #include "technique/pack/roles.h"
 
 #include <algorithm>

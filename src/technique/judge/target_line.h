@@ -5,7 +5,7 @@
 
 #include <optional>
 
-/// Where the target line runs, as the camera sees it. Only within this room.
+/// Where the target line runs, as the camera sees it.
 namespace kestrel::technique {
 
 /// In level axes (body/fitted_body.h): the angle from the picture's right, over away from the

@@ -1,4 +1,4 @@
-#include "technique/kinds/target_line.h"
+#include "technique/judge/target_line.h"
 
 #include "motion/out_of_plane.h"
 #include "motion/propagation.h"

@@ -1,0 +1,108 @@
+#include "body/body_file.h"
+#include "support/test_films.h"
+#include "support/true_body.h"
+
+#include <QTest>
+
+#include <cmath>
+
+using namespace kestrel;
+using model::Landmark;
+
+/// A fitted body as it is kept and read: what goes into a file comes out of it, what is damaged
+/// does not, places between instants lie between them, and the spread of the draws is told.
+class TestBodyFile : public QObject {
+    Q_OBJECT
+  private slots:
+    void initTestCase();
+    void whatIsKeptComesBack();
+    void whatIsDamagedDoesNot_data();
+    void whatIsDamagedDoesNot();
+    void partsThatDoNotGoTogetherAreRefused();
+    void placesLieBetweenInstants();
+    void theSpreadOfTheDrawsIsTheDeviation();
+    void directionsAreComparedTheShortWayRound();
+
+  private:
+    std::optional<body::FittedBody> body_;
+};
+
+void TestBodyFile::initTestCase() {
+    body_ = support::trueBody(synth::FilmScene(support::rightHander().spec), 0.02);
+}
+
+void TestBodyFile::whatIsKeptComesBack() {
+    const auto back = body::bodyFromBytes(body::toBytes(*body_));
+    QVERIFY(back.has_value());
+    QVERIFY(back->parts() == body_->parts());
+}
+
+void TestBodyFile::whatIsDamagedDoesNot_data() {
+    QTest::addColumn<int>("length"); // of what is left; all of it: a byte is changed
+    QTest::newRow("nothing") << 0;
+    QTest::newRow("the first half") << 2;
+    QTest::newRow("all but the end") << -1;
+}
+
+void TestBodyFile::whatIsDamagedDoesNot() {
+    QFETCH(int, length);
+    std::vector<std::uint8_t> bytes = body::toBytes(*body_);
+    bytes.resize(length < 0 ? bytes.size() - 1 : length == 0 ? 0 : bytes.size() / 2);
+    QVERIFY(!body::bodyFromBytes(bytes).has_value());
+}
+
+void TestBodyFile::partsThatDoNotGoTogetherAreRefused() {
+    body::FittedParts parts = body_->parts();
+    parts.draws.front().pop_back();
+    QVERIFY_THROWS_EXCEPTION(std::invalid_argument, (void)body::FittedBody{parts});
+    parts = body_->parts();
+    parts.times.pop_back();
+    QVERIFY_THROWS_EXCEPTION(std::invalid_argument, (void)body::FittedBody{parts});
+    QVERIFY_THROWS_EXCEPTION(std::invalid_argument, (void)body::FittedBody{body::FittedParts{}});
+}
+
+void TestBodyFile::placesLieBetweenInstants() {
+    const auto times = body_->times();
+    const Eigen::Vector3d a = body_->place({Landmark::leftWrist, times[3]});
+    const Eigen::Vector3d b = body_->place({Landmark::leftWrist, times[4]});
+    constexpr double share = 0.25;
+    const model::Seconds between((1.0 - share) * times[3].value + share * times[4].value);
+    const Eigen::Vector3d there = body_->place({Landmark::leftWrist, between});
+    QVERIFY((there - ((1.0 - share) * a + share * b)).norm() < 1e-6);
+    QVERIFY(body_->covers(times.back()));
+    QVERIFY(!body_->covers(model::Seconds(times.back().value + 1.0)));
+    QVERIFY(!body_->covers(model::Seconds(times.front().value - 1.0)));
+}
+
+void TestBodyFile::theSpreadOfTheDrawsIsTheDeviation() {
+    const model::Seconds time = body_->times()[5];
+    const std::array ends{body::PlaceRef{Landmark::leftHip, time},
+                          body::PlaceRef{Landmark::rightHip, time}};
+    const auto apart = body_->value(ends, [](auto p) { return (p[0] - p[1]).y(); });
+    // Each end is off by 0.02 the other way.
+    QVERIFY(std::abs(apart.sd - 0.04) < 1e-6);
+    const auto across = body_->value(ends, [](auto p) { return (p[0] - p[1]).x(); });
+    QVERIFY(across.sd < 1e-6);
+}
+
+void TestBodyFile::directionsAreComparedTheShortWayRound() {
+    const model::Seconds time = body_->times()[5];
+    const std::array ends{body::PlaceRef{Landmark::leftHip, time},
+                          body::PlaceRef{Landmark::rightHip, time}};
+    constexpr double turn = 360.0;
+    const auto direction = [&](double by) {
+        return body_->value(
+            ends,
+            [by](auto p) {
+                const Eigen::Vector3d way = p[1] - p[0];
+                return std::remainder(
+                    model::degreesFromRadians(std::atan2(way.y(), way.x())).value + by, turn);
+            },
+            turn);
+    };
+    const double own = direction(0.0).value;
+    QVERIFY(std::abs(direction(180.0 - own).sd - direction(0.0).sd) < 1e-9);
+}
+
+QTEST_GUILESS_MAIN(TestBodyFile)
+#include "test_body_file.moc"

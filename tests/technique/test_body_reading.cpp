@@ -1,0 +1,213 @@
+#include "support/judged_player.h"
+#include "support/test_films.h"
+#include "support/true_body.h"
+#include "synth/placed_by_hand.h"
+#include "technique/judge/target_line.h"
+#include "technique/kinds/measure_kind.h"
+
+#include <QTest>
+
+#include <cmath>
+#include <memory>
+#include <random>
+#include <set>
+
+using namespace kestrel;
+
+/// Readings from the body in space: where the places are right, the readings are those of the
+/// bones, from anywhere; where they are not, the ± says so.
+class TestBodyReading : public QObject {
+    Q_OBJECT
+  private slots:
+    void rightPlacesGiveTheTrueMeasures_data();
+    void rightPlacesGiveTheTrueMeasures();
+    void anyViewDoes();
+    void withoutAViewWhatNeedsNoTargetIsRead();
+    void whatIsOffMakesTheInterval();
+    void theTargetLineIsOffByTheCamera();
+    void markedGroundTellsTheTargetLine();
+    void outsideTheBodyThePictureIsRead();
+    void whatNoCoachLookedAtIsReadInThePicture();
+
+  private:
+    struct Read {
+        technique::Circumstances circumstances;
+        model::Rep rep;
+        std::map<std::string, double> truth;
+    };
+    static Read readFrom(const technique::Pack& pack, const synth::FilmSpec& spec,
+                         double off = 0.0) {
+        const synth::FilmScene scene(spec);
+        Read r;
+        r.rep = support::trueRep(spec);
+        r.circumstances = support::openSide(spec);
+        r.circumstances.view = spec.camera.view;
+        r.circumstances.body =
+            std::make_shared<const body::FittedBody>(support::trueBody(scene, off));
+        r.truth = synth::trueMeasures(scene);
+        Q_UNUSED(pack);
+        return r;
+    }
+};
+
+void TestBodyReading::rightPlacesGiveTheTrueMeasures_data() {
+    QTest::addColumn<QString>("pack");
+    QTest::addColumn<int>("view");
+    QTest::addColumn<bool>("left");
+    for (const technique::Pack& pack : support::shippedPacks()) {
+        for (const model::View view : {model::View::openSide, model::View::closedSide,
+                                       model::View::front, model::View::rear}) {
+            for (const bool left : {false, true}) {
+                QTest::addRow("%s %s %s", pack.id.c_str(), std::string(name(view)).c_str(),
+                              left ? "left" : "right")
+                    << QString::fromStdString(pack.id) << static_cast<int>(view) << left;
+            }
+        }
+    }
+}
+
+void TestBodyReading::rightPlacesGiveTheTrueMeasures() {
+    QFETCH(QString, pack);
+    QFETCH(int, view);
+    QFETCH(bool, left);
+    const auto packs = support::shippedPacks();
+    const technique::Pack& own = *std::find_if(
+        packs.begin(), packs.end(), [&](const auto& p) { return p.id == pack.toStdString(); });
+    const synth::FilmSpec spec = support::skilled(
+        own, static_cast<model::View>(view), left ? model::Hand::left : model::Hand::right, {});
+    const Read r = readFrom(own, spec);
+    int compared = 0;
+    for (const model::Reading& reading : technique::evaluate(own, r.rep, r.circumstances)) {
+        const auto truth = r.truth.find(reading.measureId);
+        if (reading.from != model::ReadFrom::body || truth == r.truth.end()) {
+            continue;
+        }
+        const bool degrees = reading.unit == model::Unit::degrees;
+        const double miss = degrees ? std::remainder(*reading.value - truth->second, 360.0)
+                                    : *reading.value - truth->second;
+        // The table's centre of mass is not the synthetic player's to the last digit.
+        const double most = degrees ? 0.1 : reading.unit == model::Unit::percent ? 3.0 : 0.01;
+        QVERIFY2(std::abs(miss) < most, qPrintable(QString("%1: %2, true %3")
+                                                       .arg(reading.measureId.c_str())
+                                                       .arg(*reading.value)
+                                                       .arg(truth->second)));
+        ++compared;
+    }
+    QVERIFY(compared > 0);
+}
+
+void TestBodyReading::anyViewDoes() {
+    const technique::Pack pack = support::pitchPack();
+    std::map<std::string, double> fromSide;
+    for (const model::View view : {model::View::openSide, model::View::front}) {
+        synth::FilmSpec spec = support::rightHander().spec;
+        spec.camera.view = view;
+        const Read r = readFrom(pack, spec);
+        int read = 0;
+        for (const model::Reading& reading : technique::evaluate(pack, r.rep, r.circumstances)) {
+            if (reading.from != model::ReadFrom::body) {
+                continue;
+            }
+            ++read;
+            if (view == model::View::openSide) {
+                fromSide[reading.measureId] = *reading.value;
+            } else {
+                constexpr double nearly = 0.02;
+                QVERIFY2(std::abs(*reading.value - fromSide.at(reading.measureId)) < nearly,
+                         reading.measureId.c_str());
+            }
+        }
+        QVERIFY(read > 25);
+    }
+}
+
+void TestBodyReading::withoutAViewWhatNeedsNoTargetIsRead() {
+    const technique::Pack pack = support::pitchPack();
+    Read r = readFrom(pack, support::rightHander().spec);
+    r.circumstances.view.reset();
+    const auto readings = technique::evaluate(pack, r.rep, r.circumstances);
+    QVERIFY(support::reading(readings, "plant_lead_knee").from == model::ReadFrom::body);
+    QVERIFY(support::reading(readings, "plant_separation").from == model::ReadFrom::body);
+    // A lean towards the target hangs on where the target is.
+    QVERIFY(!support::reading(readings, "release_trunk_lean").value.has_value());
+}
+
+void TestBodyReading::whatIsOffMakesTheInterval() {
+    const technique::Pack pack = support::pitchPack();
+    const auto interval = [&](double off) {
+        const Read r = readFrom(pack, support::rightHander().spec, off);
+        const auto readings = technique::evaluate(pack, r.rep, r.circumstances);
+        return support::reading(readings, "plant_pelvis_turn").uncertainty.body;
+    };
+    QCOMPARE(interval(0.0), 0.0);
+    QVERIFY(interval(0.01) > 0.0);
+    const double ratio = interval(0.02) / interval(0.01);
+    QVERIFY2(std::abs(ratio - 2.0) < 0.2, qPrintable(QString::number(ratio)));
+}
+
+void TestBodyReading::theTargetLineIsOffByTheCamera() {
+    const technique::Pack pack = support::pitchPack();
+    const Read r = readFrom(pack, support::rightHander().spec);
+    const auto line = technique::targetLine(pack, r.circumstances);
+    QVERIFY(line.has_value());
+    const auto readings = technique::evaluate(pack, r.rep, r.circumstances);
+    // A turn against the target line is off by as much as the line is.
+    const double turn = support::reading(readings, "plant_pelvis_turn").uncertainty.ground;
+    QVERIFY(std::abs(turn - model::degreesFromRadians(line->azimuthSd).value) < 1e-6);
+    // The difference of two turns is free of it, and a knee has nothing to do with it.
+    QVERIFY(support::reading(readings, "plant_separation").uncertainty.ground < 1e-6);
+    QVERIFY(support::reading(readings, "plant_lead_knee").uncertainty.ground < 1e-6);
+}
+
+void TestBodyReading::markedGroundTellsTheTargetLine() {
+    const technique::Pack pack = support::pitchPack();
+    synth::FilmSpec spec = support::rightHander().spec;
+    constexpr double offSquare = 20.0; // degrees
+    spec.camera.aroundDeg = offSquare;
+    Read r = readFrom(pack, spec);
+    const auto miss = [&] {
+        const auto readings = technique::evaluate(pack, r.rep, r.circumstances);
+        return std::abs(*support::reading(readings, "plant_pelvis_turn").value -
+                        r.truth.at("plant_pelvis_turn"));
+    };
+    QVERIFY(std::abs(miss() - offSquare) < 1.0); // taken to stand square
+    const synth::FilmScene scene(spec);
+    std::mt19937 exact;
+    const model::GroundMarks cones =
+        synth::cones(scene, model::Metres(2.4), model::Metres(2.0), -0.8, -1.0, 0.0, exact);
+    r.circumstances.ground =
+        technique::groundOf(pack, cones, spec.width, spec.height, spec.camera.view).ground;
+    QVERIFY(r.circumstances.ground.has_value());
+    QVERIFY2(miss() < 2.0, qPrintable(QString::number(miss())));
+}
+
+void TestBodyReading::outsideTheBodyThePictureIsRead() {
+    const technique::Pack pack = support::pitchPack();
+    Read r = readFrom(pack, support::rightHander().spec);
+    body::FittedParts parts = r.circumstances.body->parts();
+    // It ends before the release.
+    const double release =
+        r.circumstances.time.fieldTimes()[static_cast<std::size_t>(r.rep.positions.at("release"))]
+            .value;
+    while (parts.times.back().value > release - 0.1) {
+        parts.times.pop_back();
+        parts.places.resize(parts.places.size() - parts.places.size() / (parts.times.size() + 1));
+    }
+    r.circumstances.body = std::make_shared<const body::FittedBody>(parts);
+    const auto readings = technique::evaluate(pack, r.rep, r.circumstances);
+    QVERIFY(support::reading(readings, "plant_lead_knee").from == model::ReadFrom::body);
+    QVERIFY(support::reading(readings, "release_lead_knee").from == model::ReadFrom::picture);
+}
+
+void TestBodyReading::whatNoCoachLookedAtIsReadInThePicture() {
+    const technique::Pack pack = support::pitchPack();
+    Read r = readFrom(pack, support::rightHander().spec);
+    const int plant = r.rep.positions.at("foot_plant");
+    r.rep.landmarks[plant][model::Landmark::leftKnee].source = model::Source::tracked;
+    const auto readings = technique::evaluate(pack, r.rep, r.circumstances);
+    QVERIFY(support::reading(readings, "plant_lead_knee").from == model::ReadFrom::picture);
+    QVERIFY(support::reading(readings, "plant_separation").from == model::ReadFrom::body);
+}
+
+QTEST_GUILESS_MAIN(TestBodyReading)
+#include "test_body_reading.moc"
