@@ -1,5 +1,6 @@
 #include "window/window_driver.h"
 
+#include "app/bench/body_view.h"
 #include "technique/positions/doubt.h"
 #include "track/files/landmark_file.h"
 
@@ -16,6 +17,7 @@
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
+#include <set>
 
 using namespace kestrel;
 namespace fs = std::filesystem;
@@ -40,6 +42,8 @@ class TestProposing : public QObject {
     void swappedSidesAreSwappedBackWithOneKey();
     void undoGoesAllTheWayBack();
     void reopenedItGoesOnFromThere();
+    void theBodyStandsBesideTheFilm();
+    void confirmedPositionsAreReadFromAnySide();
     void theClickedPlayerIsFollowed();
     void trackingOnFromHereKeepsWhatIsBefore();
     void aLandmarkIsCopiedFromTheFrameBefore();
@@ -136,6 +140,8 @@ void TestProposing::initTestCase() {
     window_->press("proposeLandmarks");
     waitForProposals();
     QVERIFY(!points().empty());
+    const auto& around = window_->desk().open.circumstances();
+    QTRY_VERIFY_WITH_TIMEOUT(around.body && !around.bodyOutdated, support::patientMs);
     window_.reset();
     fs::rename(folder("library"), folder("proposed"));
 }
@@ -227,6 +233,61 @@ void TestProposing::whichEndIsNearerIsSaidWithOneKey() {
     QVERIFY(nearer->text().contains("taken for nearer"));
     window_->clickReading("plant_pelvis_turn"); // lets go
     QVERIFY(!nearer->isVisible());
+}
+
+void TestProposing::theBodyStandsBesideTheFilm() {
+    auto* panel = window_->find<QWidget>("bodyPanel");
+    auto* canvas = window_->main().findChild<app::BodyCanvas*>("bodyCanvas");
+    QVERIFY(!panel->isVisible());
+    window_->key(Qt::Key_B);
+    QVERIFY(panel->isVisible());
+    QVERIFY2(window_->text("bodySays").contains("Warm"), qPrintable(window_->text("bodySays")));
+    // It is drawn: the canvas has more colours than its ground.
+    const auto colours = [&] {
+        const QImage image = canvas->grab().toImage();
+        std::set<QRgb> all;
+        for (int y = 0; y < image.height(); y += 4) {
+            for (int x = 0; x < image.width(); x += 4) {
+                all.insert(image.pixel(x, y));
+            }
+        }
+        return all.size();
+    };
+    QVERIFY(colours() > 50);
+    window_->key(Qt::Key_A);
+    QCOMPARE(canvas->view().aboveDeg, 90.0);
+    window_->key(Qt::Key_D);
+    const double front = canvas->view().aroundDeg;
+    window_->press("bodyFromSide");
+    QVERIFY(std::abs(std::remainder(front - canvas->view().aroundDeg, 360.0) - 90.0) < 1e-9);
+    const report::BodyView before = canvas->view();
+    QTest::mousePress(canvas, Qt::LeftButton, {}, {50, 50});
+    QTest::mouseMove(canvas, {90, 60});
+    QTest::mouseRelease(canvas, Qt::LeftButton, {}, {90, 60});
+    QVERIFY(canvas->view() != before);
+    // Far from the key positions there is none.
+    window_->desk().open.goTo(0);
+    QVERIFY(window_->text("bodySays").contains("outside"));
+    window_->key(Qt::Key_B);
+    QVERIFY(!panel->isVisible());
+}
+
+/// Filmed from the side: what only a camera at the front shows in the picture is read from the body
+/// once somebody has looked at the landmarks.
+void TestProposing::confirmedPositionsAreReadFromAnySide() {
+    const auto lean = [&] {
+        const auto& readings = window_->desk().open.review().readings;
+        return support::reading(readings, "release_side_lean");
+    };
+    QVERIFY(!lean().value.has_value());
+    takeRelease();
+    QVERIFY(lean().value.has_value());
+    QCOMPARE(lean().from, model::ReadFrom::body);
+    window_->press("position_release");
+    window_->clickReading("release_side_lean");
+    QVERIFY(window_->text("howMade").contains("body in space"));
+    window_->desk().edits.undo();
+    QVERIFY(!lean().value.has_value());
 }
 
 void TestProposing::theMostDoubtfulPointIsAskedForFirst() {

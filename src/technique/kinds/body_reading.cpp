@@ -4,6 +4,7 @@
 #include "motion/centre_of_mass.h"
 #include "technique/judge/target_line.h"
 #include "technique/kinds/constructs.h"
+#include "technique/kinds/heading.h"
 #include "technique/kinds/in_space.h"
 #include "technique/kinds/inputs.h"
 #include "technique/pack/roles.h"
@@ -148,6 +149,46 @@ class BodyReading {
     int leading_;
 };
 
+/// Whether the body lies in depth as the coach says that it does at the position: which end of a
+/// line is nearer, and how a limb is folded. Where it does not, it is wrong there.
+bool liesAsTheCoachSays(const Pack& pack, const model::Rep& rep, const Circumstances& c,
+                        const Measure& measure, const std::string& position) {
+    const model::Seconds time =
+        c.time.fieldTimes()[static_cast<std::size_t>(*model::frameOf(rep, position))];
+    const auto landmarkOf = [&](std::size_t i) {
+        const auto& terms = measure.points[i].terms;
+        return terms.size() == 1 ? landmarkForRole(pack, terms.front().first, c.hand)
+                                 : std::nullopt;
+    };
+    const auto away = [&](model::Landmark landmark) { return c.body->place({landmark, time}).y(); };
+    if (measure.kind->as<HeadingKind>() != nullptr) {
+        for (std::size_t i = 0; i + 1 < measure.points.size(); i += 2) {
+            const auto end = landmarkOf(i);
+            const auto said = end ? nearerEnd(rep, position, lineThrough(*end)) : std::nullopt;
+            if (said && said->byCoach &&
+                (model::sideOf(*end) == said->side) != (away(*end) < away(model::mirrored(*end)))) {
+                return false;
+            }
+        }
+    }
+    constexpr std::size_t joint = 3; // points, the middle one of which is the joint
+    if (measure.points.size() == joint) {
+        const auto from = landmarkOf(0);
+        const auto middle = landmarkOf(1);
+        const auto to = landmarkOf(2);
+        const auto folds = rep.limbFolds.find(position);
+        if (from && middle && to && folds != rep.limbFolds.end()) {
+            const auto said = folds->second.find(*middle);
+            const bool together = (away(*middle) - away(*from)) * (away(*middle) - away(*to)) > 0.0;
+            if (said != folds->second.end() &&
+                together != (said->second == model::LimbFold::together)) {
+                return false;
+            }
+        }
+    }
+    return true;
+}
+
 double massSd(const Circumstances& c) {
     constexpr int grown = 16; // years; above, the table's own spread
     return c.ageYears && *c.ageYears < grown ? motion::childCentreOfMassSdBh
@@ -171,7 +212,9 @@ bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& 
     auto before = measure.minus.empty()
                       ? std::optional(SpacePoints())
                       : pointsAt(pack, rep, circumstances, measure, measure.minus);
-    if (!at || !before) {
+    if (!at || !before || !liesAsTheCoachSays(pack, rep, circumstances, measure, measure.at) ||
+        (!measure.minus.empty() &&
+         !liesAsTheCoachSays(pack, rep, circumstances, measure, measure.minus))) {
         return false;
     }
     const std::optional<TargetLine> line = targetLine(pack, circumstances);
