@@ -108,10 +108,19 @@ void takeProposals(MainWindow& window, desk::Desk& desk, const std::filesystem::
     waitFor(pictureThere);
     grab(window, folder / "bench-curves.png");
     curves->click();
+    waitFor(
+        [&] {
+            const technique::Circumstances& around = desk.open.circumstances();
+            return around.body && !around.bodyOutdated;
+        },
+        2 * minutes);
+    auto* body = window.findChild<QPushButton*>("bodyButton");
+    body->click();
+    grab(window, folder / "bench-body.png");
+    body->click();
 }
 
 // Players are listed by name.
-constexpr int bo = 1;
 constexpr int isa = 2;
 constexpr int juno = 3;
 constexpr int mika = 6;
@@ -200,7 +209,6 @@ void takeTour(MainWindow& window, desk::Desk& desk, const std::filesystem::path&
 
     takeTechnique(window, desk, rowan, "Tee swing", "contact", folder / "bench-swing.png");
     takeTechnique(window, desk, isa, "First serve", "load", folder / "bench-serve.png");
-    takeTechnique(window, desk, bo, "Catch and shoot", "set_point", folder / "bench-shot.png");
     openClip(window, desk, mika, "Pitch 1");
     window.goTo(MainWindow::film);
     window.filmStation().choosePage(FilmStation::ground);

@@ -53,7 +53,7 @@ class Projection {
     Projection(const QRectF& place, const BodyView& view, const Vector3d& middle)
         : around_(radians(view.aroundDeg)), above_(radians(view.aboveDeg)), middle_(middle) {
         constexpr double heightShare = 0.62; // of the place, a standing height
-        constexpr double widthShare = 0.75;
+        constexpr double widthShare = 1.0;
         unit_ = std::min(heightShare * place.height(), widthShare * place.width());
         origin_ = place.center();
     }
@@ -183,14 +183,18 @@ class BodyPainting {
         painter_.drawLine(projection_.at(from), projection_.at(to));
     }
 
-    /// One body of those that are as likely: where they part, the drawing is spread out.
+    /// One body of those that are as likely, laid over the hips: where they part, the drawing is
+    /// spread out. (How far all of it may stand elsewhere says nothing about the body.)
     void softBody(std::size_t draw) {
+        const auto drawn = [&](Landmark landmark) {
+            return scene_.body.drawn(draw, {landmark, scene_.time});
+        };
+        const Vector3d off = hips_ - 0.5 * (drawn(Landmark::leftHip) + drawn(Landmark::rightHip));
         constexpr int softAlpha = 16;
         for (const Rod& rod : rods) {
             QColor colour = colourOf(rod.from);
             colour.setAlpha(softAlpha);
-            rodLine(scene_.body.drawn(draw, {rod.from, scene_.time}),
-                    scene_.body.drawn(draw, {rod.to, scene_.time}), rod.thick, colour);
+            rodLine(drawn(rod.from) + off, drawn(rod.to) + off, rod.thick, colour);
         }
     }
 

@@ -140,8 +140,11 @@ void TestProposing::initTestCase() {
     window_->press("proposeLandmarks");
     waitForProposals();
     QVERIFY(!points().empty());
-    const auto& around = window_->desk().open.circumstances();
-    QTRY_VERIFY_WITH_TIMEOUT(around.body && !around.bodyOutdated, support::patientMs);
+    const auto bodyIsThere = [&] {
+        const technique::Circumstances& around = window_->desk().open.circumstances();
+        return around.body && !around.bodyOutdated;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(bodyIsThere(), support::patientMs);
     window_.reset();
     fs::rename(folder("library"), folder("proposed"));
 }

@@ -243,7 +243,6 @@ void TestBodyFit::anglesAreToldFromAnyPlace() {
     QVERIFY(turns.share() <= support::mostInside);
     QVERIFY(inclinations.share() <= support::mostInside);
     QVERIFY(inclinations.share() >= support::leastInside);
-    QEXPECT_FAIL("", "turns are surer than they are right (docs/accuracy-body.md)", Continue);
     QVERIFY(turns.share() >= support::leastInside);
 }
 
