@@ -4,7 +4,6 @@
 #include "cli/pack_by_id.h"
 #include "film/sound_sync.h"
 #include "prepare/circumstances.h"
-#include "prepare/rep_body.h"
 #include "prepare/second_view.h"
 #include "technique/judge/reading_json.h"
 #include "technique/pack/ground_json.h"
@@ -143,10 +142,6 @@ Judged judge(const RepOptions& o) {
         addSecondFilm(o, j);
     }
     j.rep.found = technique::findPositions(j.pack, j.rep, j.circumstances);
-    if (const auto work = prepare::bodyWork(j.pack, j.player, j.rep, j.circumstances, j.index.width,
-                                            j.index.height)) {
-        j.circumstances.body = prepare::bodyOf(*prepare::fittedBody(*work)).body;
-    }
     j.review = coaching::reviewOf(j.pack, j.rep, j.circumstances);
     return j;
 }

@@ -1,11 +1,11 @@
 #include "technique/kinds/two_views.h"
 
 #include "motion/propagation.h"
+#include "technique/judge/target_line.h"
 #include "technique/kinds/both_films.h"
 #include "technique/kinds/constructs.h"
 #include "technique/kinds/inputs.h"
 #include "technique/kinds/space_inputs.h"
-#include "technique/judge/target_line.h"
 #include "technique/pack/roles.h"
 
 #include <algorithm>
