@@ -89,6 +89,7 @@ class BodyPainting {
           scene_(scene),
           hips_(0.5 * (at(Landmark::leftHip) + at(Landmark::rightHip))),
           projection_(place, view, middle()),
+          width_(place.width()),
           fromAbove_(view.aboveDeg) {}
 
     void paint() {
@@ -146,8 +147,9 @@ class BodyPainting {
         if (!scene_.targetAzimuth) {
             return;
         }
-        constexpr double ahead = 1.4;
-        constexpr double behind = 0.8;
+        constexpr double ofWidth = 0.42; // from the middle, where it runs across
+        const double ahead = ofWidth * width_ / projection_.unit();
+        const double behind = ahead;
         constexpr double head = 0.08; // of the arrow
         const Vector3d way(std::cos(*scene_.targetAzimuth), std::sin(*scene_.targetAzimuth), 0.0);
         const Vector3d aside(-way.y(), way.x(), 0.0);
@@ -161,7 +163,9 @@ class BodyPainting {
                                        projection_.at(tip - head * (way + 0.6 * aside)),
                                        projection_.at(tip - head * (way - 0.6 * aside))});
         painter_.setPen(chestnut.darker());
-        painter_.drawText(projection_.at(tip) + QPointF(4, -6), scene_.target);
+        constexpr double above = 6.0;
+        const double wide = QFontMetricsF(painter_.font()).horizontalAdvance(scene_.target);
+        painter_.drawText(projection_.at(tip) - QPointF(wide, above), scene_.target);
     }
 
     /// Where the limbs stand over the ground; none when one looks along it.
@@ -301,6 +305,7 @@ class BodyPainting {
     const BodyScene& scene_;
     Vector3d hips_;
     Projection projection_;
+    double width_;
     double fromAbove_;
 };
 
