@@ -19,11 +19,6 @@ BodyFitting::~BodyFitting() {
     job_.cancel();
 }
 
-bool BodyFitting::isFittingOpenRep() const {
-    return open_.hasClip() && open_.circumstances().bodyOutdated &&
-           !failed_.contains(open_.rep().id);
-}
-
 std::optional<BodyFitting::Task> BodyFitting::taskOf(const model::Player& player,
                                                      const model::Clip& clip,
                                                      const model::Rep& rep) const {

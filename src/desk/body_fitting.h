@@ -22,9 +22,6 @@ class BodyFitting : public QObject {
     BodyFitting(records::Library& library, OpenClip& open, Judging& judging, Problems& problems);
     ~BodyFitting() override;
 
-    /// Whether the open rep's body is being worked out, or is about to be.
-    [[nodiscard]] bool isFittingOpenRep() const;
-
   signals:
     /// How far the open rep's is, of 1; nothing when it is not being worked out.
     void progress(std::optional<double> share);

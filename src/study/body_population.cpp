@@ -62,6 +62,21 @@ synth::PlayerSpec drawnPlayer(std::mt19937& random) {
     return player;
 }
 
+/// A usual age of that band.
+int yearsOf(synth::AgeBand band) {
+    switch (band) {
+    case synth::AgeBand::under10:
+        return 8;
+    case synth::AgeBand::under13:
+        return 11;
+    case synth::AgeBand::under16:
+        return 15;
+    case synth::AgeBand::adult:
+        break;
+    }
+    return 25;
+}
+
 /// An error that partly stays alike from instant to instant.
 class LastingError {
   public:
@@ -105,20 +120,6 @@ std::string_view name(Around around) {
 
 std::string_view name(Landmarks landmarks) {
     return landmarks == Landmarks::placed ? "placed" : "tracked";
-}
-
-int yearsOf(synth::AgeBand band) {
-    switch (band) {
-    case synth::AgeBand::under10:
-        return 8;
-    case synth::AgeBand::under13:
-        return 11;
-    case synth::AgeBand::under16:
-        return 15;
-    case synth::AgeBand::adult:
-        break;
-    }
-    return 25;
 }
 
 synth::FilmSpec drawnFilm(std::uint32_t seed, Around around) {

@@ -26,9 +26,6 @@ enum class Landmarks {
 
 std::string_view name(Landmarks landmarks);
 
-/// A usual age of that band, years.
-int yearsOf(synth::AgeBand band);
-
 /// A player of their own build, technique, level, hand and dials, and a camera: 3 to 15 m away, 0.5
 /// to 3 m high, a little rolled, 30 to 240 frames a second. What `seed` draws is the same each
 /// time. Throws nothing: a dial that cannot be turned so far is left alone.

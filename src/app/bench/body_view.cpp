@@ -65,7 +65,6 @@ BodyCanvas::BodyCanvas(const desk::OpenClip& open, QWidget* parent)
 void BodyCanvas::setView(const report::BodyView& view) {
     view_ = view;
     update();
-    emit turned();
 }
 
 void BodyCanvas::setMeasure(const std::string& measureId) {

@@ -28,9 +28,6 @@ class BodyCanvas : public QWidget {
 
     [[nodiscard]] QSize sizeHint() const override { return {300, 360}; }
 
-  signals:
-    void turned();
-
   protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
