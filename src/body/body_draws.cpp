@@ -7,24 +7,18 @@
 #include <map>
 #include <memory>
 #include <new>
+#include <numbers>
 #include <random>
 
 namespace kestrel::body {
 namespace {
 
+/// Some players do all of a technique turned to the target otherwise than it is usually done:
+/// radians, the standard deviation among synthetic players of their own manner.
+constexpr double wholeBodyTurnedSd = 0.1;
+
 /// A standard deviation over so many is right to 6 %.
 constexpr Eigen::Index drawCount = 128;
-
-/// Rows: right, away from the camera and up, all level, in the camera's axes.
-Eigen::Matrix3d levelAxes(const double* gravity) {
-    const Eigen::Vector3d up = upward(gravity);
-    const Eigen::Vector3d right = (Eigen::Vector3d::UnitX() - up.x() * up).normalized();
-    Eigen::Matrix3d rows;
-    rows.row(0) = right;
-    rows.row(1) = up.cross(right);
-    rows.row(2) = up;
-    return rows;
-}
 
 /// The estimate's other answers, by limb.
 std::vector<std::vector<const Alternative*>> choices(const Estimate& estimate) {
@@ -165,6 +159,12 @@ FittedParts drawnFrom(Estimate& estimate, double widening) {
     parts.groundBh = state.ground * std::exp(-state.logHeight);
     std::mt19937 random(1); // the same draws each time
     const Eigen::MatrixXd errors = errorDraws(estimate, random);
+    if (estimate.targetKnown) {
+        const auto row = errors.row(state.indexOfAzimuth());
+        const double fitted = widening * row.norm() / std::sqrt(static_cast<double>(row.size()));
+        parts.target = {std::remainder(state.azimuth, 2.0 * std::numbers::pi),
+                        std::hypot(fitted, wholeBodyTurnedSd)};
+    }
     const auto others = choices(estimate);
     for (Eigen::Index draw = 0; draw < errors.cols(); ++draw) {
         std::vector<double> other = inLevelAxes(moved(estimate, others, errors.col(draw), random));

@@ -12,7 +12,7 @@ namespace {
 using nlohmann::json;
 
 /// To be raised when the estimate changes, so that bodies kept are fitted anew.
-constexpr int version = 1;
+constexpr int version = 2;
 
 static_assert(std::endian::native == std::endian::little, "numbers are kept as they lie in memory");
 
@@ -44,13 +44,17 @@ std::vector<std::uint8_t> toBytes(const FittedBody& body) {
     for (const auto& draw : parts.draws) {
         draws.push_back(packed(draw));
     }
-    return json::to_cbor({{"version", version},
-                          {"times", packed(times)},
-                          {"places", packed(parts.places)},
-                          {"draws", std::move(draws)},
-                          {"lengths", parts.lengths},
-                          {"distance_bh", parts.distanceBh},
-                          {"ground_bh", parts.groundBh}});
+    json kept({{"version", version},
+               {"times", packed(times)},
+               {"places", packed(parts.places)},
+               {"draws", std::move(draws)},
+               {"lengths", parts.lengths},
+               {"distance_bh", parts.distanceBh},
+               {"ground_bh", parts.groundBh}});
+    if (parts.target) {
+        kept["target"] = {parts.target->radians, parts.target->sd};
+    }
+    return json::to_cbor(kept);
 }
 
 std::optional<FittedBody> bodyFromBytes(std::span<const std::uint8_t> bytes) {
@@ -73,6 +77,9 @@ std::optional<FittedBody> bodyFromBytes(std::span<const std::uint8_t> bytes) {
         parts.lengths = kept.at("lengths");
         parts.distanceBh = kept.at("distance_bh");
         parts.groundBh = kept.at("ground_bh");
+        if (const auto target = kept.find("target"); target != kept.end()) {
+            parts.target = {target->at(0).get<double>(), target->at(1).get<double>()};
+        }
         return FittedBody(std::move(parts));
     } catch (const json::exception&) {
         return std::nullopt;

@@ -4,6 +4,7 @@
 #include "body/ground_contact.h"
 #include "body/process_noise.h"
 #include "body/residuals.h"
+#include "body/usual_pose.h"
 
 #include <ceres/ceres.h>
 
@@ -35,6 +36,17 @@ constexpr double groundSd = 0.015; ///< ends of feet above the ground they stand
 constexpr double errorLasts = 0.5; ///< seconds that errors of tracked landmarks stay alike
 constexpr double errorStep = 0.2;  ///< seconds between the nodes at which they are told
 constexpr double wildPointSds = 3.0;
+/// How a player differs from how the technique is usually done stays alike for so long, seconds; so
+/// many standard deviations are no longer a manner of doing it. Beside landmarks without lasting
+/// errors it counts for less: players differ with several landmarks at once, which would then be
+/// taken for how the camera looks.
+constexpr double mannerLasts = 0.4;
+constexpr double mannerLastsBesideExact = 2.0;
+constexpr double wildPlaceSds = 2.5;
+/// Some lean otherwise all the time, radians; were that not told apart, it would be taken for how
+/// the camera looks down.
+constexpr double trunkLeanSd = 0.15;
+constexpr double legsLeanSd = 0.1;
 constexpr double usualDistanceLogSd = 0.5;
 constexpr double nearestBh = 1.6; ///< 3 m from a tall player, who then hardly fits the picture
 constexpr double nearestLogSd = 0.05;
@@ -63,6 +75,7 @@ BodyProblem::BodyProblem(const SeenRep& rep, State start, model::Seconds depthZe
     }
     termsOfPoint_.resize(count() * pointCount);
     addPicture();
+    addUsualPlaces();
     addBones();
     addShape();
     addMotion();
@@ -160,6 +173,39 @@ void BodyProblem::addNearer(std::size_t i) {
         add<1, 3, 3>(nullptr,
                      NearerThan{left->second.nearer->bh - right->second.nearer->bh, few * sd},
                      point(i, hipPair.left), point(i, hipPair.right));
+    }
+}
+
+/// How the technique is usually done.
+void BodyProblem::addUsualPlaces() {
+    constexpr double anyDirection = 10.0; // radians
+    add<1, 1>(nullptr, Usual{state_.azimuth, anyDirection}, &state_.azimuth);
+    const double lasts = state_.landmarkErrors.empty() ? mannerLastsBesideExact : mannerLasts;
+    add<leanSize, leanSize>(nullptr, UsualLean{trunkLeanSd, legsLeanSd}, state_.lean.data());
+    for (std::size_t i = 0; i < count(); ++i) {
+        const auto& usual = rep_.instants[i].usual;
+        const double few = thinned(1.0, 2.0 * lasts, step(i));
+        if (usual.empty()) {
+            continue;
+        }
+        for (std::size_t p = 0; p < pointCount; ++p) {
+            if (p == hipPair.left || p == hipPair.right) {
+                continue;
+            }
+            const UsualSpread spread = usualSpread(landmarkAt(p));
+            add<3, 3, 3, 3, gravitySize, 1, 1, leanSize>(
+                new ceres::CauchyLoss(wildPlaceSds / few),
+                UsualPlace{usual[p], few * spread.level, few * spread.up}, point(i, p),
+                point(i, hipPair.left), point(i, hipPair.right), state_.gravity.data(),
+                &state_.logHeight, &state_.azimuth, state_.lean.data());
+        }
+        // Each hip is as far off as the other.
+        const UsualSpread hip = usualSpread(Landmark::leftHip);
+        add<3, 3, 3, gravitySize, 1, 1>(new ceres::CauchyLoss(wildPlaceSds / few),
+                                        UsualHips{{usual[hipPair.left] - usual[hipPair.right],
+                                                   2.0 * few * hip.level, 2.0 * few * hip.up}},
+                                        point(i, hipPair.left), point(i, hipPair.right),
+                                        state_.gravity.data(), &state_.logHeight, &state_.azimuth);
     }
 }
 

@@ -109,6 +109,7 @@ class BodyProblem {
     [[nodiscard]] std::size_t errorNodes() const;
     void addPicture();
     void addNearer(std::size_t i);
+    void addUsualPlaces();
     void addBones();
     void addShape();
     void addMotion();

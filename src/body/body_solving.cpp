@@ -47,6 +47,8 @@ void BodyProblem::setState(const State& state) {
     state_.gravity = state.gravity;
     state_.ground = state.ground;
     state_.logHeight = state.logHeight;
+    state_.azimuth = state.azimuth;
+    state_.lean = state.lean;
 }
 
 void BodyProblem::hold(Held held) {
@@ -251,6 +253,8 @@ Eigen::SparseMatrix<double> BodyProblem::information(double& sum) {
     options.parameter_blocks.push_back(state_.gravity.data());
     options.parameter_blocks.push_back(&state_.ground);
     options.parameter_blocks.push_back(&state_.logHeight);
+    options.parameter_blocks.push_back(&state_.azimuth);
+    options.parameter_blocks.push_back(state_.lean.data());
     for (std::size_t i = 0; i < state_.landmarkErrors.size(); i += 2) {
         options.parameter_blocks.push_back(&state_.landmarkErrors[i]);
     }
@@ -285,6 +289,7 @@ std::shared_ptr<Estimate> BodyProblem::estimate(double distanceInformation) {
         return nullptr;
     }
     result->state = state_;
+    result->targetKnown = !rep_.instants.front().usual.empty();
     for (const SeenInstant& instant : rep_.instants) {
         result->times.push_back(instant.time);
     }

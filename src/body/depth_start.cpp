@@ -1,5 +1,7 @@
 #include "body/depth_start.h"
 
+#include "body/residuals.h"
+
 #include <algorithm>
 #include <cmath>
 #include <functional>
@@ -225,6 +227,15 @@ class Start {
         return atDistance();
     }
 
+    DepthStart asUsual(double azimuth) {
+        for (std::size_t i = 0; i < count_; ++i) {
+            for (std::size_t point = 0; point < pointCount; ++point) {
+                depth(i, point) = -withTargetAt(rep_.instants[i].usual[point], azimuth).y();
+            }
+        }
+        return atDistance();
+    }
+
   private:
     DepthStart atDistance() {
         for (std::size_t i = 0; i < count_; ++i) {
@@ -445,6 +456,10 @@ DepthStart depthStart(const SeenRep& rep, double unitPx, double distanceBh) {
 
 DepthStart depthStartAsTold(const SeenRep& rep, double unitPx, double distanceBh) {
     return Start(rep, unitPx, distanceBh).asTold();
+}
+
+DepthStart depthStartAsUsual(const SeenRep& rep, double unitPx, double distanceBh, double azimuth) {
+    return Start(rep, unitPx, distanceBh).asUsual(azimuth);
 }
 
 } // namespace kestrel::body

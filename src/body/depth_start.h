@@ -45,4 +45,8 @@ DepthStart depthStart(const SeenRep& rep, double unitPx, double distanceBh);
 /// The same with all points where the machine says that they are, as far as it does.
 DepthStart depthStartAsTold(const SeenRep& rep, double unitPx, double distanceBh);
 
+/// The same with all points as the technique is usually done, its target line at `azimuth`
+/// (radians from the picture's right, over away from the camera).
+DepthStart depthStartAsUsual(const SeenRep& rep, double unitPx, double distanceBh, double azimuth);
+
 } // namespace kestrel::body

@@ -16,15 +16,18 @@
 namespace kestrel::body {
 
 /// The parameters of the estimate, in the order of the information matrix: points of the first
-/// instant, of the second …, then lengths, camera, gravity, ground, height, errors of landmarks.
+/// instant, of the second …, then lengths, camera, gravity, ground, height, azimuth, lean,
+/// errors of landmarks.
 struct State {
     std::vector<double> points;                 ///< three numbers each, camera's axes
     std::array<double, partCount> logLengths{}; ///< in standing heights
     std::array<double, cameraSize> camera{};
     std::array<double, gravitySize> gravity{};
-    double ground = 0.0;    ///< height of the ground along the direction up
-    double logHeight = 0.0; ///< of the player, in units of places
-    double unitPx = 0.0;    ///< how long that unit looks at depth 0; no parameter
+    double ground = 0.0;                 ///< height of the ground along the direction up
+    double logHeight = 0.0;              ///< of the player, in units of places
+    double azimuth = 0.0;                ///< of the target line, radians from the picture's right
+    std::array<double, leanSize> lean{}; ///< otherwise than usual
+    double unitPx = 0.0;                 ///< how long that unit looks at depth 0; no parameter
     /// Errors of landmarks that stay alike for a while, at nodes in time, and after the last node
     /// those that stay: two numbers each, in standard deviations.
     std::vector<double> landmarkErrors;
@@ -45,9 +48,10 @@ struct State {
         return static_cast<Eigen::Index>(points.size() + partCount + cameraSize);
     }
     [[nodiscard]] Eigen::Index indexOfHeight() const { return indexOfGravity() + gravitySize + 1; }
+    [[nodiscard]] Eigen::Index indexOfAzimuth() const { return indexOfHeight() + 1; }
     [[nodiscard]] Eigen::Index size() const {
-        return static_cast<Eigen::Index>(points.size() + partCount + cameraSize + gravitySize + 2 +
-                                         landmarkErrors.size());
+        return static_cast<Eigen::Index>(points.size() + partCount + cameraSize + gravitySize + 3 +
+                                         leanSize + landmarkErrors.size());
     }
 };
 
@@ -99,6 +103,7 @@ struct Estimate {
     State state;
     std::vector<Alternative> alternatives;
     std::vector<OtherEnd> otherEnds;
+    bool targetKnown = false; ///< whether the state's azimuth says anything
     InformationFactor factor;
 };
 

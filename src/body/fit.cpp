@@ -4,9 +4,9 @@
 #include "body/body_problem.h"
 #include "body/depth_flips.h"
 #include "body/depth_start.h"
+#include "body/usual_pose.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <future>
 #include <iterator>
@@ -60,20 +60,48 @@ SeenRep coarser(const SeenRep& rep, double step) {
     return coarse;
 }
 
-/// Where the search begins.
-struct SearchStart {
-    double taller;       ///< than the player looks at the tallest
-    double distanceBh;   ///< of the camera
-    bool asTold = false; ///< depth is where the machine has it; else where bones lean to
+/// Where the depths are that the search begins with.
+enum class Depths {
+    leaning, ///< where bones lean to by how long they look
+    asTold,  ///< where the machine has them
+    asUsual  ///< as the technique is usually done
 };
 
-/// A player may crouch all the time, and a near camera shows limbs much larger than a far one: from
-/// one start alone the search ends in another answer too often.
-constexpr std::array starts{SearchStart{1.0, 6.0}, SearchStart{1.08, 6.0}, SearchStart{1.04, 2.5},
-                            SearchStart{1.12, 3.5}};
-/// Landmarks that err look as if bones leaned that do not; these do not begin from how long they
-/// look.
-constexpr std::array startsAsTold{SearchStart{1.0, 6.0, true}, SearchStart{1.06, 4.0, true}};
+/// Where the search begins.
+struct SearchStart {
+    double taller;     ///< than the player looks at the tallest
+    double distanceBh; ///< of the camera
+    Depths depths = Depths::leaning;
+    double azimuth = 0.0; ///< of the target line
+};
+
+/// From one start alone the search ends in another answer too often: a player may crouch all the
+/// time, a near camera shows limbs much larger than a far one, and landmarks that err look as if
+/// bones leaned that do not.
+std::vector<SearchStart> startsOf(const SeenRep& rep, const HeightSeen& seen) {
+    std::vector<SearchStart> all{{1.0, 6.0}};
+    const std::vector<double> azimuths = likelyAzimuths(rep, seen.px);
+    if (azimuths.empty()) {
+        all.insert(all.end(), {{1.04, 2.5}, {1.08, 6.0}, {1.12, 3.5}});
+    }
+    if (errs(rep)) {
+        all.push_back({1.0, 6.0, Depths::asTold});
+    }
+    if (errs(rep) && azimuths.empty()) {
+        all.push_back({1.06, 4.0, Depths::asTold});
+    }
+    for (SearchStart& start : all) {
+        start.azimuth = azimuths.empty() ? 0.0 : azimuths.front();
+    }
+    constexpr std::size_t mostAzimuths = 2;
+    for (std::size_t k = 0; k < std::min(azimuths.size(), mostAzimuths); ++k) {
+        all.push_back({1.0, 6.0, Depths::asUsual, azimuths[k]});
+    }
+    if (!azimuths.empty()) {
+        all.push_back({1.06, 3.5, Depths::asUsual, azimuths.front()});
+    }
+    return all;
+}
 
 constexpr int rounds = 25;
 
@@ -87,8 +115,8 @@ int freeRounds(const SeenRep& rep) {
 
 /// How much farther a body is off than the estimate says where a machine followed landmarks between
 /// those that a coach placed: how a network errs from pose to pose is not in the model. Set on
-/// twelve rendered films (docs/body.md).
-constexpr double unmodelled = 2.2;
+/// eight rendered films of players of their own manner (docs/body.md).
+constexpr double unmodelled = 1.5;
 
 /// Points move freely for a few rounds, and then along their sights.
 void solve(BodyProblem& problem) {
@@ -103,11 +131,22 @@ struct Found {
     double evidence = 0.0; ///< the smaller the better
 };
 
+DepthStart depthsAt(const SeenRep& rep, double unitPx, const SearchStart& start) {
+    switch (start.depths) {
+    case Depths::asTold:
+        return depthStartAsTold(rep, unitPx, start.distanceBh);
+    case Depths::asUsual:
+        return depthStartAsUsual(rep, unitPx, start.distanceBh, start.azimuth);
+    case Depths::leaning:
+        break;
+    }
+    return depthStart(rep, unitPx, start.distanceBh);
+}
+
 /// Places as the start takes them to be, in units that look as long as the player is seen to be
 /// tall; a standing height is `taller` of them.
 State stateAt(const SeenRep& rep, const HeightSeen& seen, const SearchStart& start) {
-    const DepthStart depths = (start.asTold ? depthStartAsTold : depthStart)(
-        rep, seen.px * start.taller, start.distanceBh);
+    const DepthStart depths = depthsAt(rep, seen.px * start.taller, start);
     State state;
     state.points.resize(3 * pointCount * rep.instants.size());
     for (std::size_t i = 0; i < depths.places.size(); ++i) {
@@ -117,6 +156,7 @@ State stateAt(const SeenRep& rep, const HeightSeen& seen, const SearchStart& sta
     for (std::size_t part = 0; part < partCount; ++part) {
         state.logLengths[part] = std::log(rep.lengths[part].mean);
     }
+    state.azimuth = start.azimuth;
     state.unitPx = seen.px;
     state.logHeight = std::log(start.taller);
     state.camera = {std::log(start.taller * start.distanceBh), depths.centre.x, depths.centre.y,
@@ -152,10 +192,8 @@ struct Searched {
 
 Searched bestOfAll(const SeenRep& rep, const HeightSeen& seen) {
     std::vector<std::future<Found>> searches;
-    std::vector<SearchStart> all(starts.begin(), starts.end());
-    if (errs(rep)) {
-        all.insert(all.end(), startsAsTold.begin(), startsAsTold.end());
-    }
+    const std::vector<SearchStart> all = startsOf(rep, seen);
+    searches.reserve(all.size());
     for (const SearchStart& start : all) {
         searches.push_back(std::async(
             std::launch::async, [&rep, &seen, start] { return foundFrom(rep, seen, start); }));
@@ -213,7 +251,7 @@ std::vector<double> beside(const SeenRep& coarse, const State& state, const Stat
 /// much. Working figure.
 std::vector<OtherEnd> otherEnds(const SeenRep& coarse, const State& state,
                                 const std::vector<Found>& found, const SeenRep& fine) {
-    constexpr double countsLess = 40.0;
+    constexpr double countsLess = 4.0;
     constexpr double leastOdds = 0.02;
     std::vector<OtherEnd> ends;
     for (const Found& other : found) {

@@ -10,6 +10,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <functional>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -28,6 +29,15 @@ struct SpaceValue {
     double sd = 0.0;
 };
 
+/// The direction of the target in level axes: the angle from the picture's right, over away from
+/// the camera.
+struct TargetAzimuth {
+    double radians = 0.0;
+    double sd = 0.0;
+
+    friend bool operator==(const TargetAzimuth&, const TargetAzimuth&) = default;
+};
+
 /// What a fitted body is made of, for keeping it in a file. Places are three numbers each, of the
 /// landmarks head to foot (model/landmark.h), of the first instant, of the second …
 struct FittedParts {
@@ -38,6 +48,8 @@ struct FittedParts {
     std::array<double, partCount> lengths{}; ///< standing heights
     double distanceBh = 0.0;
     double groundBh = 0.0; ///< how high the ground is, on the axis up
+    /// From where the technique as it is usually done would look most like this.
+    std::optional<TargetAzimuth> target;
 
     friend bool operator==(const FittedParts&, const FittedParts&) = default;
 };
@@ -66,6 +78,8 @@ class FittedBody {
     [[nodiscard]] double length(Part part) const;
     [[nodiscard]] double distanceBh() const { return parts_.distanceBh; }
     [[nodiscard]] double groundBh() const { return parts_.groundBh; }
+    /// Nothing where it was not known how the technique is usually done.
+    [[nodiscard]] std::optional<TargetAzimuth> target() const { return parts_.target; }
     /// A quantity of some places with its standard deviation over the draws. `period` is that of
     /// the quantity, 360 for a direction in degrees; 0 where it has none.
     [[nodiscard]] SpaceValue

@@ -29,6 +29,9 @@ template <class T> V3<T> at(const T* p) {
 inline constexpr int cameraSize = 4;
 /// Gravity parameters: radians that the camera rolls and looks down.
 inline constexpr int gravitySize = 2;
+/// How a player leans otherwise than usual all the time: trunk and legs, to the right and away from
+/// the camera, as a share of the height above or below the hips.
+inline constexpr int leanSize = 4;
 
 /// The direction up in the camera's axes.
 template <class T> V3<T> upward(const T* gravity) {
@@ -36,6 +39,27 @@ template <class T> V3<T> upward(const T* gravity) {
     using std::sin;
     return V3<T>(sin(gravity[0]), cos(gravity[0]) * cos(gravity[1]),
                  cos(gravity[0]) * sin(gravity[1]));
+}
+
+/// Rows: right, away from the camera and up, all level, in the camera's axes.
+template <class T> Eigen::Matrix<T, 3, 3> levelAxes(const T* gravity) {
+    const V3<T> up = upward(gravity);
+    const V3<T> right = (V3<T>(T(1.0), T(0.0), T(0.0)) - up.x() * up).normalized();
+    Eigen::Matrix<T, 3, 3> rows;
+    rows.row(0) = right;
+    rows.row(1) = up.cross(right);
+    rows.row(2) = up;
+    return rows;
+}
+
+/// A place whose x runs towards the target in level axes, with the target line at `azimuth`:
+/// radians from the right, over away from the camera.
+template <class T> V3<T> withTargetAt(const V3<T>& place, const T& azimuth) {
+    using std::cos;
+    using std::sin;
+    const T c = cos(azimuth);
+    const T s = sin(azimuth);
+    return V3<T>(place.x() * c - place.y() * s, place.x() * s + place.y() * c, place.z());
 }
 
 template <class T> Eigen::Matrix<T, 2, 1> projected(const T* p, const T* camera, double unitPx) {
@@ -247,6 +271,59 @@ struct Nearer {
     template <class T>
     bool operator()(const T* p, const T* leftHip, const T* rightHip, T* r) const {
         r[0] = (p[2] - 0.5 * (leftHip[2] + rightHip[2]) - by) / sd;
+        return true;
+    }
+};
+
+/// A point against the middle of the hips where players who do this technique usually have it; the
+/// target line at an azimuth.
+struct UsualPlace {
+    Eigen::Vector3d usual; ///< towards the target, to its left and up, standing heights
+    double levelSd;        ///< standing heights
+    double upSd;
+    template <class T>
+    bool operator()(const T* p, const T* leftHip, const T* rightHip, const T* gravity,
+                    const T* logHeight, const T* azimuth, const T* lean, T* r) const {
+        const V3<T> way = at(p) - 0.5 * (at(leftHip) + at(rightHip));
+        const T* part = usual.z() > 0.0 ? lean : lean + leanSize / 2;
+        return misses<T>(way, gravity, logHeight, azimuth, part, r);
+    }
+
+  protected:
+    template <class T>
+    bool misses(const V3<T>& way, const T* gravity, const T* logHeight, const T* azimuth,
+                const T* lean, T* r) const {
+        using std::exp;
+        const V3<T> level = levelAxes(gravity) * way * exp(-logHeight[0]);
+        V3<T> expected = withTargetAt<T>(usual.cast<T>(), azimuth[0]);
+        expected.x() += lean[0] * usual.z();
+        expected.y() += lean[1] * usual.z();
+        r[0] = (level.x() - expected.x()) / levelSd;
+        r[1] = (level.y() - expected.y()) / levelSd;
+        r[2] = (level.z() - expected.z()) / upSd;
+        return true;
+    }
+};
+
+/// The left hip against the right one, likewise.
+struct UsualHips : UsualPlace {
+    template <class T>
+    bool operator()(const T* leftHip, const T* rightHip, const T* gravity, const T* logHeight,
+                    const T* azimuth, T* r) const {
+        const std::array<T, 2> upright{T(0.0), T(0.0)};
+        return misses<T>(at(leftHip) - at(rightHip), gravity, logHeight, azimuth, upright.data(),
+                         r);
+    }
+};
+
+/// How a player leans otherwise than usual.
+struct UsualLean {
+    double trunkSd;
+    double legsSd;
+    template <class T> bool operator()(const T* lean, T* r) const {
+        for (int i = 0; i < leanSize; ++i) {
+            r[i] = lean[i] / (i < leanSize / 2 ? trunkSd : legsSd);
+        }
         return true;
     }
 };

@@ -4,6 +4,8 @@
 #include "model/landmark.h"
 #include "model/units.h"
 
+#include <Eigen/Core>
+
 #include <map>
 #include <optional>
 #include <vector>
@@ -32,6 +34,10 @@ struct SeenInstant {
     model::Seconds time;
     bool wanted = false; ///< what is read there counts: the instant is never left out
     std::map<model::Landmark, Seen> points; ///< landmarks of the body; others are not looked at
+    /// How a player who does this technique usually stands then: places of all landmarks of the
+    /// body, head to foot, from the middle of the hips; body heights; x towards the target, z up,
+    /// in right-handed axes. Empty where nothing is known; of all instants or of none.
+    std::vector<Eigen::Vector3d> usual;
 };
 
 /// What is known of the camera before the film is looked at. Unset: what coaches' cameras are like.

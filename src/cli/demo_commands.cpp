@@ -245,6 +245,7 @@ void addPlayerOptions(CLI::App* command, RenderOptions& o) {
     command->add_option("--level", player.level, "1 skilled … 0 beginner")
         ->check(CLI::Range(0.0, 1.0));
     command->add_option("--seed", player.seed, "Rep-to-rep variation, 0 for none");
+    command->add_option("--manner", player.manner, "Draws an own way of moving, 0 for none");
     command->add_option("--dial", o.dials, "A fault as name=amount, such as late_arm=60");
     command->add_option("--view", o.view, "open_side, closed_side, front, rear, overhead");
     command

@@ -85,9 +85,15 @@ class Hash {
         auto bits = std::bit_cast<std::uint64_t>(number);
         constexpr int bytes = 8;
         for (int i = 0; i < bytes; ++i) {
-            value_ = (value_ ^ (bits & 0xffU)) * 1099511628211ULL;
+            addByte(static_cast<unsigned char>(bits & 0xffU));
             bits >>= 8U;
         }
+    }
+    void add(const std::string& text) {
+        for (const char letter : text) {
+            addByte(static_cast<unsigned char>(letter));
+        }
+        addByte(0);
     }
     [[nodiscard]] std::string text() const {
         std::ostringstream out;
@@ -97,11 +103,22 @@ class Hash {
     }
 
   private:
+    void addByte(unsigned char byte) { value_ = (value_ ^ byte) * 1099511628211ULL; }
+
     std::uint64_t value_ = 14695981039346656037ULL;
 };
 
-std::string keyOf(const body::SeenRep& rep) {
+std::string keyOf(const body::SeenRep& rep, const std::optional<UsualMotion>& usual) {
     Hash hash;
+    if (usual) {
+        hash.add(usual->player.technique);
+        hash.add(usual->player.variant);
+        hash.add(static_cast<double>(usual->player.hand));
+        for (const auto& [id, time] : usual->positions) {
+            hash.add(id);
+            hash.add(time.value);
+        }
+    }
     hash.add(rep.width);
     hash.add(rep.height);
     hash.add(rep.feetGlide ? 1.0 : 0.0);
@@ -138,8 +155,10 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
                                  const model::Rep& rep,
                                  const technique::Circumstances& circumstances, int width,
                                  int height, const track::Evidence* evidence) {
+    // The estimate is of cameras that look about level.
+    const bool overhead = circumstances.view == model::View::overhead;
     const std::optional<Stretch> stretch = stretchOf(rep, circumstances);
-    if (!stretch) {
+    if (overhead || !stretch) {
         return std::nullopt;
     }
     std::optional<track::Evidence> settled;
@@ -187,14 +206,19 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
     if (!isOftenEnough(work.seen.instants)) {
         return std::nullopt;
     }
-    work.key = keyOf(work.seen);
+    work.usual = usualMotion(pack, player, rep, circumstances);
+    work.key = keyOf(work.seen, work.usual);
     return work;
 }
 
 std::optional<std::vector<std::uint8_t>>
 fittedBody(const BodyWork& work, const std::function<bool(double share)>& progress) {
     bool cancelled = false;
-    const auto body = body::fitBody(work.seen, [&](double share) {
+    body::SeenRep seen = work.seen;
+    if (work.usual) {
+        addUsualPoses(seen, *work.usual);
+    }
+    const auto body = body::fitBody(seen, [&](double share) {
         cancelled = cancelled || (progress && !progress(share));
         return !cancelled;
     });

@@ -2,6 +2,7 @@
 
 #include "body/seen_rep.h"
 #include "model/record.h"
+#include "prepare/usual_motion.h"
 #include "records/library.h"
 #include "technique/judge/evaluate.h"
 #include "technique/pack/pack.h"
@@ -20,6 +21,7 @@ namespace kestrel::prepare {
 /// A player's body in space, still to be worked out.
 struct BodyWork {
     body::SeenRep seen;
+    std::optional<UsualMotion> usual; ///< how the technique is usually done
     /// Of all that it depends on: a body that was kept under the same key is the same.
     std::string key;
 };
@@ -27,8 +29,8 @@ struct BodyWork {
 /// What the body in space of a rep is worked out from: landmarks around the key positions, or of
 /// all of the rep where none are known. `evidence` gives the network's word on depth; the key does
 /// not depend on it, for landmarks change whenever it does. Pictures are `width` by `height`
-/// pixels. Nothing where the film does not show the player often enough: single frames that a coach
-/// placed do not tell how a body moves between them.
+/// pixels. Nothing where the film does not show the player often enough, for single frames that a
+/// coach placed do not tell how a body moves between them; and nothing from overhead.
 std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Player& player,
                                  const model::Rep& rep,
                                  const technique::Circumstances& circumstances, int width,

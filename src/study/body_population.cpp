@@ -1,5 +1,6 @@
 #include "study/body_population.h"
 
+#include "prepare/usual_motion.h"
 #include "synth/motion_sheet.h"
 #include "synth/truth.h"
 #include "track/person/body_points.h"
@@ -20,7 +21,7 @@ bool isPossible(const synth::PlayerSpec& player) {
         const synth::PlayerMotion motion(player);
         return true;
     } catch (const std::runtime_error&) {
-        return false; // the dial cannot be turned so far on this body
+        return false; // not with this dial, or in this manner, on this body
     }
 }
 
@@ -31,6 +32,7 @@ synth::PlayerSpec drawnPlayer(std::mt19937& random) {
     player.technique = techniques[random() % techniques.size()];
     player.level = share(random);
     player.seed = random() | 1U;
+    player.manner = random() | 1U;
     player.hand = share(random) < 0.3 ? model::Hand::left : model::Hand::right;
     struct Grown {
         synth::AgeBand band;
@@ -53,9 +55,11 @@ synth::PlayerSpec drawnPlayer(std::mt19937& random) {
             player = turned;
         }
     }
-    while (!isPossible(player)) {
-        player.level = std::min(1.0, player.level + 0.25);
-        if (player.level >= 1.0) {
+    constexpr int manners = 20;
+    for (int tries = 0; !isPossible(player); ++tries) {
+        player.manner = tries < manners ? random() | 1U : 0;
+        player.level = std::min(1.0, player.level + 0.1);
+        if (player.manner == 0) {
             player.build.individual = 0;
         }
     }
@@ -108,6 +112,21 @@ TrackedError trackedError(Landmark landmark, double bodyPx) {
     const auto proposals = track::proposedLandmarks(pose, bodyPx);
     const auto& proposal = proposals.at(landmark);
     return {proposal.scatterPx, proposal.lastingPx};
+}
+
+/// As the program knows it: nothing of the player's own manner, level and dials.
+prepare::UsualMotion usualMotion(const synth::FilmScene& scene) {
+    const synth::PlayerSpec& player = scene.spec().player;
+    prepare::UsualMotion motion;
+    motion.player.technique = player.technique;
+    motion.player.variant = player.variant;
+    motion.player.hand = player.hand;
+    motion.player.build = player.build;
+    motion.player.build.individual = 0;
+    for (const auto& [id, frame] : synth::truePositions(scene)) {
+        motion.positions[id] = model::Seconds(scene.frameTime(frame));
+    }
+    return motion;
 }
 
 } // namespace
@@ -228,6 +247,7 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
         before = time;
         rep.instants.push_back(std::move(instant));
     }
+    prepare::addUsualPoses(rep, usualMotion(scene));
     return rep;
 }
 

@@ -26,9 +26,9 @@ enum class Landmarks {
 
 std::string_view name(Landmarks landmarks);
 
-/// A player of their own build, technique, level, hand and dials, and a camera: 3 to 15 m away, 0.5
-/// to 3 m high, a little rolled, 30 to 240 frames a second. What `seed` draws is the same each
-/// time. Throws nothing: a dial that cannot be turned so far is left alone.
+/// A player of their own build, technique, manner, level, hand and dials, and a camera: 3 to 15 m
+/// away, 0.5 to 3 m high, a little rolled, 30 to 240 frames a second. What `seed` draws is the same
+/// each time. Throws nothing: a dial that cannot be turned so far is left alone.
 synth::FilmSpec drawnFilm(std::uint32_t seed, Around around);
 
 /// The errors of the machine's word on depth: in standing heights, alike for about so long.
@@ -36,7 +36,8 @@ inline constexpr double depthErrorBh = 0.08;
 inline constexpr double depthErrorLastsS = 0.1;
 
 /// What such a film shows of the player at no more than 60 instants a second, with errors drawn by
-/// `seed`; the frames of the true key positions are among them.
+/// `seed`; the frames of the true key positions are among them. It comes with how the technique is
+/// usually done.
 body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::uint32_t seed);
 
 } // namespace kestrel::study

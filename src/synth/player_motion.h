@@ -24,6 +24,9 @@ struct PlayerSpec {
     std::map<std::string, double> dials; ///< amount by dial, in the unit of the dial's quantity
     double level = 1.0; ///< 1 skilled … 0 beginner: adds the sheet's beginner amounts to the dials
     std::uint32_t seed = 0; ///< rep-to-rep variation; 0 for none
+    /// Draws how this player moves otherwise than the sheet, as players of one level differ from
+    /// one another; 0: as the sheet has it. Of some draws the technique's events do not come about.
+    std::uint32_t manner = 0;
 
     friend bool operator==(const PlayerSpec&, const PlayerSpec&) = default;
 };
@@ -31,7 +34,8 @@ struct PlayerSpec {
 class PlayerMotion : public Moving {
   public:
     /// Throws std::invalid_argument for an unknown technique, variant or dial, model::InputError
-    /// for a faulty sheet, std::runtime_error when a dial cannot be turned that far.
+    /// for a faulty sheet, std::runtime_error when a dial cannot be turned that far or a manner
+    /// leaves out an event.
     explicit PlayerMotion(const PlayerSpec& spec);
     ~PlayerMotion() override;
     PlayerMotion(PlayerMotion&&) noexcept;

@@ -35,6 +35,12 @@ void TestBodyFile::whatIsKeptComesBack() {
     const auto back = body::bodyFromBytes(body::toBytes(*body_));
     QVERIFY(back.has_value());
     QVERIFY(back->parts() == body_->parts());
+    QVERIFY(!back->target().has_value());
+    body::FittedParts parts = body_->parts();
+    parts.target = {-2.5, 0.1};
+    const auto withTarget = body::bodyFromBytes(body::toBytes(body::FittedBody(parts)));
+    QVERIFY(withTarget.has_value());
+    QVERIFY(withTarget->parts() == parts);
 }
 
 void TestBodyFile::whatIsDamagedDoesNot_data() {

@@ -10,6 +10,7 @@
 
 #include <array>
 #include <cmath>
+#include <numbers>
 
 /// The body in space from one camera, against the bones of the synthetic player.
 namespace kestrel {
@@ -28,6 +29,7 @@ class TestBodyFit : public QObject {
     void nothingOfTooLittle();
     void legsThatBendTowardsTheCamera();
     void anglesAreToldFromAnyPlace();
+    void whereTheCameraStandsIsTold();
 
   private:
     /// A skilled right-hander of the table's build, filmed squarely.
@@ -244,6 +246,40 @@ void TestBodyFit::anglesAreToldFromAnyPlace() {
     QVERIFY(inclinations.share() <= support::mostInside);
     QVERIFY(inclinations.share() >= support::leastInside);
     QVERIFY(turns.share() >= support::leastInside);
+}
+
+/// A player who moves in an own manner, from a place far off square.
+void TestBodyFit::whereTheCameraStandsIsTold() {
+    synth::FilmSpec spec = film("overhand_pitch", model::View::openSide, 8.0);
+    spec.camera.aroundDeg = -35.0;
+    spec.player.manner = 12;
+    const synth::FilmScene scene(spec);
+    body::SeenRep rep = study::seenRep(scene, study::Landmarks::tracked, 9);
+    const double plant = scene.motion().events().at("foot_plant");
+    std::erase_if(rep.instants, [&](const body::SeenInstant& instant) {
+        constexpr double around = 0.5; // seconds; the search need not be long
+        return std::abs(instant.time.value - plant) > around;
+    });
+    const auto fitted = body::fitBody(rep);
+    QVERIFY(fitted.has_value());
+    QVERIFY(fitted->target().has_value());
+    const synth::Camera camera = scene.steadyCamera();
+    const double truth = std::atan2(camera.forward.x(), camera.right.x());
+    const double miss =
+        std::abs(std::remainder(fitted->target()->radians - truth, 2.0 * std::numbers::pi));
+    const double u95 = model::coverage95 * fitted->target()->sd;
+    qInfo("%.1f degrees off, said to be within %.1f", model::degreesFromRadians(miss).value,
+          model::degreesFromRadians(u95).value);
+    QVERIFY(miss < u95);
+    constexpr double most = 20.0;
+    QVERIFY(u95 < model::toRadians(model::Degrees(most)));
+    // Where it is not known how it is done, nothing is said.
+    for (body::SeenInstant& instant : rep.instants) {
+        instant.usual.clear();
+    }
+    const auto unknown = body::fitBody(rep);
+    QVERIFY(unknown.has_value());
+    QVERIFY(!unknown->target().has_value());
 }
 
 } // namespace kestrel

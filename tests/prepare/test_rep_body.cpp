@@ -17,12 +17,15 @@ class TestRepBody : public QObject {
   private slots:
     void initTestCase();
     void singleFramesMakeNoBody();
+    void fromOverheadThereIsNone();
     void landmarksAroundThePositionsDo();
     void whatAMachineSaysErrsForAWhile();
     void theKeyIsOfAllThatCounts();
     void whatIsKeptHoldsUntilTheLandmarksChange();
     void whatIsDamagedIsWorkedOutAnew();
     void itCanBeStopped();
+    void howItIsUsuallyDoneIsKnownAtThePositions();
+    void nothingIsUsualOfAnUnknownTechnique();
 
   private:
     [[nodiscard]] std::optional<prepare::BodyWork> work(const model::Rep& rep) const {
@@ -62,6 +65,12 @@ void TestRepBody::singleFramesMakeNoBody() {
     QVERIFY(!work(rep).has_value());
     rep.landmarks.clear();
     QVERIFY(!work(rep).has_value());
+}
+
+void TestRepBody::fromOverheadThereIsNone() {
+    technique::Circumstances above = circumstances_;
+    above.view = model::View::overhead;
+    QVERIFY(!prepare::bodyWork(pack_, player_, rep_, above, spec_.width, spec_.height).has_value());
 }
 
 void TestRepBody::landmarksAroundThePositionsDo() {
@@ -111,7 +120,7 @@ void TestRepBody::theKeyIsOfAllThatCounts() {
     QVERIFY(work(moved)->key != key);
     model::Rep later = rep_; // a position between the first and the last
     ++later.positions.at("foot_plant");
-    QCOMPARE(work(later)->key, key);
+    QVERIFY(work(later)->key != key); // it tells when the technique is usually done how
     model::Player girl = player_;
     girl.sex = model::Sex::girl;
     QVERIFY(prepare::bodyWork(pack_, girl, rep_, circumstances_, spec_.width, spec_.height)->key !=
@@ -152,6 +161,74 @@ void TestRepBody::whatIsDamagedIsWorkedOutAnew() {
 
 void TestRepBody::itCanBeStopped() {
     QVERIFY(!prepare::fittedBody(*work(rep_), [](double) { return false; }).has_value());
+}
+
+/// The film's player does it as it is usually done, but twice as slowly.
+void TestRepBody::howItIsUsuallyDoneIsKnownAtThePositions() {
+    constexpr double slower = 2.0;
+    body::SeenRep seen;
+    prepare::UsualMotion motion =
+        prepare::usualMotion(pack_, player_, rep_, circumstances_).value();
+    const synth::FilmScene scene(spec_);
+    QCOMPARE(motion.player.hand, scene.spec().player.hand);
+    motion.player = scene.spec().player;
+    for (auto& [id, time] : motion.positions) {
+        time.value = slower * scene.motion().events().at(id);
+        body::SeenInstant instant;
+        instant.time = time;
+        seen.instants.push_back(instant);
+    }
+    prepare::addUsualPoses(seen, motion);
+    std::size_t k = 0;
+    for (const auto& [id, time] : motion.positions) {
+        const synth::Pose pose = scene.motion().pose(scene.motion().events().at(id));
+        const Eigen::Vector3d hips =
+            0.5 * (pose.at(model::Landmark::leftHip) + pose.at(model::Landmark::rightHip));
+        const auto& usual = seen.instants[k++].usual;
+        for (const model::Landmark landmark :
+             {model::Landmark::leftKnee, model::Landmark::rightWrist, model::Landmark::head}) {
+            const Eigen::Vector3d truth = (pose.at(landmark) - hips) / scene.motion().heightM();
+            constexpr double nearly = 1e-9;
+            QVERIFY2((usual[static_cast<std::size_t>(landmark)] - truth).norm() < nearly,
+                     id.c_str());
+        }
+    }
+    // One position does not tell how fast the rep goes.
+    prepare::UsualMotion single = motion;
+    single.positions = {{"release", motion.positions.at("release")}};
+    body::SeenRep alone;
+    alone.instants.resize(1);
+    prepare::addUsualPoses(alone, single);
+    QVERIFY(alone.instants[0].usual.empty());
+    // Halfway in the rep's time between two positions it is halfway in the motion's.
+    body::SeenRep between;
+    between.instants.resize(1);
+    between.instants[0].time = model::Seconds(
+        0.5 * (motion.positions.at("foot_plant").value + motion.positions.at("release").value));
+    motion.positions = {{"foot_plant", motion.positions.at("foot_plant")},
+                        {"release", motion.positions.at("release")}};
+    prepare::addUsualPoses(between, motion);
+    const auto& events = scene.motion().events();
+    const synth::Pose halfway =
+        scene.motion().pose(0.5 * (events.at("foot_plant") + events.at("release")));
+    const Eigen::Vector3d hips =
+        0.5 * (halfway.at(model::Landmark::leftHip) + halfway.at(model::Landmark::rightHip));
+    const auto hand = static_cast<std::size_t>(model::Landmark::rightWrist);
+    constexpr double nearly = 1e-9;
+    QVERIFY((between.instants[0].usual[hand] -
+             (halfway.at(model::Landmark::rightWrist) - hips) / scene.motion().heightM())
+                .norm() < nearly);
+}
+
+void TestRepBody::nothingIsUsualOfAnUnknownTechnique() {
+    technique::Pack own = pack_;
+    own.id = "my_own";
+    QVERIFY(!prepare::usualMotion(own, player_, rep_, circumstances_).has_value());
+    own.basedOn = pack_.id; // a copy of one that has a motion
+    QVERIFY(prepare::usualMotion(own, player_, rep_, circumstances_).has_value());
+    model::Rep unmarked = rep_;
+    unmarked.positions = {{"release", rep_.positions.at("release")}};
+    QVERIFY(!prepare::usualMotion(own, player_, unmarked, circumstances_).has_value());
 }
 
 QTEST_GUILESS_MAIN(TestRepBody)

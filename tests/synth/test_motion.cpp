@@ -35,6 +35,7 @@ class TestMotion : public QObject {
     void bodyInTheAirFallsFreely();
     void repsDifferALittle();
     void beginnersShowTheirFaults();
+    void playersHaveTheirOwnManner();
 };
 
 void TestMotion::bonesKeepTheirLength() {
@@ -370,6 +371,33 @@ void TestMotion::beginnersShowTheirFaults() {
     }
     QVERIFY(faults > 10);
     QVERIFY2(seen >= 0.75 * faults, qPrintable(QString("%1 of %2").arg(seen).arg(faults)));
+}
+
+/// Angles of players differ by some ten degrees, those of one player not at all; bones keep their
+/// lengths.
+void TestMotion::playersHaveTheirOwnManner() {
+    synth::PlayerSpec spec;
+    const std::string quantity = "plant_lead_knee";
+    const double usual = synth::PlayerMotion(spec).quantity(quantity);
+    std::vector<double> differences;
+    for (std::uint32_t manner = 1; manner <= 12; ++manner) {
+        spec.manner = manner;
+        const synth::PlayerMotion motion(spec);
+        differences.push_back(motion.quantity(quantity) - usual);
+        QCOMPARE(synth::PlayerMotion(spec).quantity(quantity) - usual, differences.back());
+        const synth::Pose pose = motion.pose(motion.events().at("foot_plant"));
+        const double shank =
+            (pose.at(model::Landmark::leftKnee) - pose.at(model::Landmark::leftAnkle)).norm();
+        QVERIFY(std::abs(shank - motion.proportions().shank * motion.heightM()) < 1e-6);
+    }
+    double square = 0.0;
+    for (const double difference : differences) {
+        square += difference * difference;
+    }
+    const double rms = std::sqrt(square / static_cast<double>(differences.size()));
+    constexpr double least = 4.0; // degrees
+    constexpr double most = 20.0;
+    QVERIFY2(rms > least && rms < most, qPrintable(QString::number(rms)));
 }
 
 QTEST_GUILESS_MAIN(TestMotion)

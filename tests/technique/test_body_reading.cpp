@@ -26,11 +26,31 @@ class TestBodyReading : public QObject {
     void whatIsOffMakesTheInterval();
     void theTargetLineIsOffByTheCamera();
     void markedGroundTellsTheTargetLine();
+    void aCameraThatStandsSquareIsTakenTo();
+    void aCameraThatDoesNotIsNot();
     void outsideTheBodyThePictureIsRead();
-    void whatNoCoachLookedAtIsReadInThePicture();
+    void whatNoCoachLookedAtIsLessSure();
+    void whatTellsNothingIsNotRead();
     void theCoachsWordOnDepthOverrulesTheBody();
 
   private:
+    /// The line where the body, filmed from the open side, has it so far from square.
+    static technique::TargetLine lineWhere(double offDeg, double sdDeg,
+                                           std::optional<model::View> said) {
+        const technique::Pack pack = support::pitchPack();
+        Read r = readFrom(support::rightHander().spec);
+        r.circumstances.view = model::View::openSide;
+        const double square = technique::targetLine(pack, r.circumstances)->azimuth;
+        body::FittedParts parts = r.circumstances.body->parts();
+        parts.target = {square + model::toRadians(model::Degrees(offDeg)),
+                        model::toRadians(model::Degrees(sdDeg))};
+        r.circumstances.body = std::make_shared<const body::FittedBody>(std::move(parts));
+        r.circumstances.view = said;
+        technique::TargetLine line = technique::targetLine(pack, r.circumstances).value();
+        line.azimuth -= square;
+        return line;
+    }
+
     struct Read {
         technique::Circumstances circumstances;
         model::Rep rep;
@@ -186,6 +206,29 @@ void TestBodyReading::markedGroundTellsTheTargetLine() {
     QVERIFY2(miss() < 2.0, qPrintable(QString::number(miss())));
 }
 
+/// Two that agree are surer than either.
+void TestBodyReading::aCameraThatStandsSquareIsTakenTo() {
+    constexpr double bodySd = 7.0;
+    const technique::TargetLine line = lineWhere(4.0, bodySd, model::View::openSide);
+    const double off = model::degreesFromRadians(line.azimuth).value;
+    const double sd = model::degreesFromRadians(line.azimuthSd).value;
+    QVERIFY(off > 0.0 && off < 2.0);
+    QVERIFY(sd < 4.5);
+    // Half way between both there is room for both.
+    const technique::TargetLine doubtful = lineWhere(20.0, bodySd, model::View::openSide);
+    QVERIFY(doubtful.azimuthSd > model::toRadians(model::Degrees(bodySd)));
+}
+
+void TestBodyReading::aCameraThatDoesNotIsNot() {
+    constexpr double off = 45.0;
+    constexpr double bodySd = 7.0;
+    for (const auto& said : {std::optional(model::View::openSide), std::optional<model::View>()}) {
+        const technique::TargetLine line = lineWhere(off, bodySd, said);
+        QVERIFY(std::abs(model::degreesFromRadians(line.azimuth).value - off) < 0.5);
+        QVERIFY(std::abs(model::degreesFromRadians(line.azimuthSd).value - bodySd) < 0.5);
+    }
+}
+
 void TestBodyReading::outsideTheBodyThePictureIsRead() {
     const technique::Pack pack = support::pitchPack();
     Read r = readFrom(support::rightHander().spec);
@@ -204,14 +247,37 @@ void TestBodyReading::outsideTheBodyThePictureIsRead() {
     QVERIFY(support::reading(readings, "release_lead_knee").from == model::ReadFrom::picture);
 }
 
-void TestBodyReading::whatNoCoachLookedAtIsReadInThePicture() {
+void TestBodyReading::whatNoCoachLookedAtIsLessSure() {
     const technique::Pack pack = support::pitchPack();
-    Read r = readFrom(support::rightHander().spec);
+    Read r = readFrom(support::rightHander().spec, 0.01);
+    const auto turn = [&] {
+        return support::reading(technique::evaluate(pack, r.rep, r.circumstances),
+                                "plant_pelvis_turn");
+    };
+    const model::Reading looked = turn();
+    QCOMPARE(looked.from, model::ReadFrom::body);
     const int plant = r.rep.positions.at("foot_plant");
-    r.rep.landmarks[plant][model::Landmark::leftKnee].source = model::Source::tracked;
-    const auto readings = technique::evaluate(pack, r.rep, r.circumstances);
-    QVERIFY(support::reading(readings, "plant_lead_knee").from == model::ReadFrom::picture);
-    QVERIFY(support::reading(readings, "plant_separation").from == model::ReadFrom::body);
+    r.rep.landmarks[plant][model::Landmark::leftHip].source = model::Source::tracked;
+    const model::Reading followed = turn();
+    QCOMPARE(followed.from, model::ReadFrom::body);
+    QCOMPARE(*followed.value, *looked.value);
+    QVERIFY(followed.uncertainty.body > 1.2 * looked.uncertainty.body);
+}
+
+/// A place that is a quarter of the height off makes a knee inside and outside its range at once.
+void TestBodyReading::whatTellsNothingIsNotRead() {
+    const technique::Pack pack = support::pitchPack();
+    constexpr double quarter = 0.25;
+    Read r = readFrom(support::rightHander().spec, quarter);
+    const auto from = [&] {
+        return support::reading(technique::evaluate(pack, r.rep, r.circumstances),
+                                "plant_pelvis_turn")
+            .from;
+    };
+    QCOMPARE(from(), model::ReadFrom::body); // a coach has looked: it is told, with its ±
+    const int plant = r.rep.positions.at("foot_plant");
+    r.rep.landmarks[plant][model::Landmark::leftHip].source = model::Source::tracked;
+    QCOMPARE(from(), model::ReadFrom::picture);
 }
 
 void TestBodyReading::theCoachsWordOnDepthOverrulesTheBody() {

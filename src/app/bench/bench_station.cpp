@@ -45,12 +45,10 @@ BenchStation::BenchStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* pa
     curves_ = new CurvesBand(desk_.open, view->map());
     curves_->hide();
     film->addWidget(curves_);
-    constexpr int filmShare = 5;
-    constexpr int bodyShare = 3;
-    middle->addLayout(film, filmShare);
+    middle->addLayout(film, 1);
     body_ = new BodyPanel(desk_.open, desk_.bodyFitting);
     body_->hide();
-    middle->addWidget(body_, bodyShare);
+    view->putBesideFrame(body_);
 
     auto* side = new QWidget;
     constexpr int sideWidth = 430;

@@ -6,6 +6,8 @@
 
 #include <QWidget>
 
+class QHBoxLayout;
+
 namespace kestrel::app {
 
 class ClipMap;
@@ -19,11 +21,16 @@ class FilmView : public QWidget {
     FilmView(desk::OpenClip& open, desk::ClipEdits& clipEdits, Thumbnails& thumbnails,
              QWidget* parent = nullptr);
 
+    /// Shows a widget to the right of the frame, above map and buttons: the window needs no more
+    /// width for it.
+    void putBesideFrame(QWidget* widget);
+
     [[nodiscard]] Stage& stage() { return *stage_; }
     [[nodiscard]] Transport& transport() { return *transport_; }
     [[nodiscard]] ClipMap& map() { return *map_; }
 
   private:
+    QHBoxLayout* frameRow_ = nullptr;
     Stage* stage_ = nullptr;
     ClipMap* map_ = nullptr;
     Transport* transport_ = nullptr;

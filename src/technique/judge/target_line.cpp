@@ -28,12 +28,8 @@ TargetLine byGround(const motion::GroundFit& fit) {
                                                  Eigen::VectorXd::Ones(errors), motion::nearby)};
 }
 
-} // namespace
-
-std::optional<TargetLine> targetLine(const Pack& pack, const Circumstances& circumstances) {
-    if (circumstances.ground) {
-        return byGround(circumstances.ground->fit);
-    }
+/// Where a camera that stands square to the said view has it.
+std::optional<TargetLine> bySquareView(const Pack& pack, const Circumstances& circumstances) {
     if (!circumstances.view) {
         return std::nullopt;
     }
@@ -53,6 +49,43 @@ std::optional<TargetLine> targetLine(const Pack& pack, const Circumstances& circ
         break; // what is level does not show how it lies to the target
     }
     return std::nullopt;
+}
+
+/// What is known of the line when the camera stands square, or else anywhere, and the body says
+/// where it is to within its deviation: both answers by their odds, as mean and deviation.
+TargetLine squareOrNot(const TargetLine& square, const TargetLine& body) {
+    // Working figure: how many coaches set up square to the view that they name.
+    constexpr double squareShare = 0.7;
+    constexpr double wholeTurn = 2.0 * std::numbers::pi;
+    const double apart = std::remainder(body.azimuth - square.azimuth, wholeTurn);
+    const double spread = std::hypot(square.azimuthSd, body.azimuthSd);
+    const double agreeing = squareShare * std::exp(-0.5 * std::pow(apart / spread, 2)) /
+                            (spread * std::sqrt(wholeTurn));
+    const double odds = agreeing / (agreeing + (1.0 - squareShare) / wholeTurn);
+    // Square: both say where it is, by their weights.
+    const double weight = std::pow(square.azimuthSd / spread, 2);
+    const double both = weight * apart;
+    const double bothSd = square.azimuthSd * body.azimuthSd / spread;
+    const double mean = odds * both + (1.0 - odds) * apart;
+    const double variance =
+        odds * (bothSd * bothSd + std::pow(both - mean, 2)) +
+        (1.0 - odds) * (body.azimuthSd * body.azimuthSd + std::pow(apart - mean, 2));
+    return {square.azimuth + mean, std::sqrt(variance)};
+}
+
+} // namespace
+
+std::optional<TargetLine> targetLine(const Pack& pack, const Circumstances& circumstances) {
+    if (circumstances.ground) {
+        return byGround(circumstances.ground->fit);
+    }
+    const std::optional<TargetLine> square = bySquareView(pack, circumstances);
+    const auto body = circumstances.body ? circumstances.body->target() : std::nullopt;
+    if (!body) {
+        return square;
+    }
+    const TargetLine moving{body->radians, body->sd};
+    return square ? squareOrNot(*square, moving) : moving;
 }
 
 LevelDirection directionOf(const Measure& measure) {

@@ -15,8 +15,10 @@ struct TargetLine {
     double azimuthSd = 0.0; ///< radians
 };
 
-/// By the ground where it is marked, else by the view that the coach says, to within what a camera
-/// set up by eye is off square. Nothing without either.
+/// By the ground where it is marked. Else by how the player's body moves, as far as the technique
+/// tells where its target is, and by the view that the coach says: most cameras that are said to
+/// stand on a side stand square to it, to within what one set up by eye is off; some stand
+/// anywhere. Nothing without any of these.
 std::optional<TargetLine> targetLine(const Pack& pack, const Circumstances& circumstances);
 
 /// Along which level direction a measure counts: sideways where the pack reads it from front or

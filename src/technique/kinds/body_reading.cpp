@@ -28,11 +28,16 @@ struct SpacePoint {
 
 using SpacePoints = std::vector<SpacePoint>;
 
-/// The points of a measure at a position; nothing when one is not of the body or not inside it, or
-/// no coach has looked at it there: where a machine alone says where all landmarks are, the body is
-/// surer of itself than it is right (docs/body.md).
+/// How much farther the body is off where no coach has looked at a reading's landmarks: machines
+/// take left for right, and a limb that is hidden for another. Measured on rendered films
+/// (docs/body.md).
+constexpr double followedWidening = 1.3;
+
+/// The points of a measure at a position; nothing when one is not of the body or not inside it.
+/// `followed` becomes true when no coach has looked at one of them.
 std::optional<SpacePoints> pointsAt(const Pack& pack, const model::Rep& rep, const Circumstances& c,
-                                    const Measure& measure, const std::string& position) {
+                                    const Measure& measure, const std::string& position,
+                                    bool& followed) {
     SpacePoints points;
     for (const PointExpression& expression : measure.points) {
         const auto frame =
@@ -46,10 +51,11 @@ std::optional<SpacePoints> pointsAt(const Pack& pack, const model::Rep& rep, con
             const auto landmark = landmarkForRole(pack, role, c.hand);
             const model::LandmarkPoint* point =
                 landmark ? model::find(rep.landmarks, *frame, *landmark) : nullptr;
-            if (point == nullptr || point->source != model::Source::placed || point->hidden ||
-                !model::isOfBody(*landmark) || !c.body->covers(time)) {
+            if (point == nullptr || point->hidden || !model::isOfBody(*landmark) ||
+                !c.body->covers(time)) {
                 return std::nullopt;
             }
+            followed = followed || point->source != model::Source::placed;
             made.terms.emplace_back(body::PlaceRef{*landmark, time}, weight);
         }
         points.push_back(std::move(made));
@@ -189,6 +195,18 @@ bool liesAsTheCoachSays(const Pack& pack, const model::Rep& rep, const Circumsta
     return true;
 }
 
+/// Whether a reading that is off by so much is inside and outside all of its ranges at once.
+bool tellsNothing(const Measure& measure, double sd) {
+    double widest = 0.0;
+    for (const MeasureRange& range : measure.ranges) {
+        if (!range.good.low || !range.good.high) {
+            return false; // one that is open to a side can be far enough from its end
+        }
+        widest = std::max(widest, *range.good.high - *range.good.low);
+    }
+    return !measure.ranges.empty() && model::coverage95 * sd > widest;
+}
+
 double massSd(const Circumstances& c) {
     constexpr int grown = 16; // years; above, the table's own spread
     return c.ageYears && *c.ageYears < grown ? motion::childCentreOfMassSdBh
@@ -208,10 +226,11 @@ bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& 
     if (!circumstances.body || !isOfBodyInSpace(measure)) {
         return false;
     }
-    auto at = pointsAt(pack, rep, circumstances, measure, measure.at);
+    bool followed = false;
+    auto at = pointsAt(pack, rep, circumstances, measure, measure.at, followed);
     auto before = measure.minus.empty()
                       ? std::optional(SpacePoints())
-                      : pointsAt(pack, rep, circumstances, measure, measure.minus);
+                      : pointsAt(pack, rep, circumstances, measure, measure.minus, followed);
     if (!at || !before || !liesAsTheCoachSays(pack, rep, circumstances, measure, measure.at) ||
         (!measure.minus.empty() &&
          !liesAsTheCoachSays(pack, rep, circumstances, measure, measure.minus))) {
@@ -238,9 +257,13 @@ bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& 
         change.later = by;
         return change;
     };
+    const double bodySd = body.bodySd(read) * (followed ? followedWidening : 1.0);
+    if (followed && tellsNothing(measure, bodySd)) {
+        return false;
+    }
     reading.value = read;
     reading.from = model::ReadFrom::body;
-    reading.uncertainty.body = body.bodySd(read);
+    reading.uncertainty.body = bodySd;
     const double sd = line ? line->azimuthSd : 0.0;
     reading.uncertainty.ground = body.spread(read, turned(sd), turned(-sd));
     const double instant = instantSd(circumstances.time, rep, measure.at);

@@ -12,9 +12,10 @@ bool isOfBodyInSpace(const Measure& measure);
 
 /// Reads a measure whose kind has `space` (measure_kind.h) into `reading` from the body in space,
 /// from wherever it was filmed, and returns whether it could: there is a body, all points are of
-/// it and were placed or confirmed by a coach, the positions are set and inside it, and the target
-/// line is known where the value hangs on it, and the body lies in depth as the coach says.
-/// Otherwise `reading` is left alone.
+/// it, the positions are set and inside it, and the target line is known where the value hangs on
+/// it, and the body lies in depth as the coach says. Where no coach has looked at one of the
+/// points, it is less sure, and not read where its ± is wider than its range. Otherwise `reading`
+/// is left alone.
 bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
                   const Measure& measure, model::Reading& reading);
 

@@ -1,0 +1,31 @@
+#pragma once
+
+#include "body/seen_rep.h"
+#include "model/record.h"
+#include "synth/player_motion.h"
+#include "technique/judge/evaluate.h"
+#include "technique/pack/pack.h"
+
+#include <map>
+#include <optional>
+#include <string>
+
+/// How a pack's technique is usually done: the skilled motion of the synthetic player.
+namespace kestrel::prepare {
+
+struct UsualMotion {
+    synth::PlayerSpec player;                        ///< of the player's build, hand and variant
+    std::map<std::string, model::Seconds> positions; ///< when the rep has its key positions
+};
+
+/// For a rep with two key positions or more whose pack, or the one that it was copied from, has a
+/// motion.
+std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model::Player& player,
+                                       const model::Rep& rep,
+                                       const technique::Circumstances& circumstances);
+
+/// Tells each instant how the technique is usually done then. The motion is stretched in time so
+/// that its key positions are where the rep has them.
+void addUsualPoses(body::SeenRep& seen, const UsualMotion& motion);
+
+} // namespace kestrel::prepare
