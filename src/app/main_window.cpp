@@ -4,6 +4,7 @@
 #include "app/film/film_station.h"
 #include "app/packs/packs_station.h"
 #include "app/plan/plan_station.h"
+#include "app/shared/elided_label.h"
 #include "app/shared/icon.h"
 #include "app/shared/keys_dialog.h"
 #include "app/squad/squad_station.h"
@@ -199,7 +200,7 @@ QWidget* MainWindow::makeHeader() {
     header->setObjectName("header");
     auto* row = new QHBoxLayout(header);
     row->setContentsMargins(12, 4, 8, 4);
-    title_ = new QLabel;
+    title_ = new ElidedLabel;
     title_->setObjectName("openClipTitle");
     row->addWidget(title_, 1);
     const auto button = [&](const char* name, const char* iconName, const QString& what) {

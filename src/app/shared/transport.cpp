@@ -1,6 +1,7 @@
 #include "app/shared/transport.h"
 
 #include "app/shared/clip_map.h"
+#include "app/shared/elided_label.h"
 #include "app/shared/icon.h"
 #include "words/keys.h"
 
@@ -75,7 +76,7 @@ Transport::Transport(desk::OpenClip& open, ClipMap& map, QWidget* parent)
     });
     row->addStretch();
 
-    place_ = new QLabel;
+    place_ = new ElidedLabel;
     place_->setObjectName("place");
     row->addWidget(place_);
     time_ = new QLineEdit;
