@@ -39,9 +39,11 @@ constexpr double wildPointSds = 3.0;
 /// How a player differs from how the technique is usually done stays alike for so long, seconds; so
 /// many standard deviations are no longer a manner of doing it. Beside landmarks without lasting
 /// errors it counts for less: players differ with several landmarks at once, which would then be
-/// taken for how the camera looks.
+/// taken for how the camera looks. Where only the key positions are known it is nearly all that
+/// tells depth, and what is done otherwise at one of them says little of the next.
 constexpr double mannerLasts = 0.4;
 constexpr double mannerLastsBesideExact = 2.0;
+constexpr double mannerLastsAtPositions = 0.2;
 constexpr double wildPlaceSds = 2.5;
 /// Some lean otherwise all the time, radians; were that not told apart, it would be taken for how
 /// the camera looks down.
@@ -180,7 +182,9 @@ void BodyProblem::addNearer(std::size_t i) {
 void BodyProblem::addUsualPlaces() {
     constexpr double anyDirection = 10.0; // radians
     add<1, 1>(nullptr, Usual{state_.azimuth, anyDirection}, &state_.azimuth);
-    const double lasts = state_.landmarkErrors.empty() ? mannerLastsBesideExact : mannerLasts;
+    const double lasts = !rep_.showsMotion()             ? mannerLastsAtPositions
+                         : state_.landmarkErrors.empty() ? mannerLastsBesideExact
+                                                         : mannerLasts;
     add<leanSize, leanSize>(nullptr, UsualLean{trunkLeanSd, legsLeanSd}, state_.lean.data());
     for (std::size_t i = 0; i < count(); ++i) {
         const auto& usual = rep_.instants[i].usual;

@@ -117,6 +117,14 @@ int freeRounds(const SeenRep& rep) {
 /// those that a coach placed: how a network errs from pose to pose is not in the model. Set on
 /// eight rendered films of players of their own manner (docs/body.md).
 constexpr double unmodelled = 1.5;
+/// The same where only the key positions are known: how a player does the technique otherwise goes
+/// through the whole body, and a limb may be held quite otherwise. Set on 32 films with seeds for
+/// setting (`demo body-accuracy --landmarks positions`).
+constexpr double unmodelledAtPositions = 1.3;
+
+double unmodelledIn(const SeenRep& rep) {
+    return !rep.showsMotion() ? unmodelledAtPositions : errs(rep) ? unmodelled : 1.0;
+}
 
 /// Points move freely for a few rounds, and then along their sights.
 void solve(BodyProblem& problem) {
@@ -421,7 +429,7 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
     }
     estimate->alternatives = std::move(others);
     estimate->otherEnds = otherEnds(coarse, rough.state(), searched.found, fine);
-    return FittedBody(drawnFrom(*estimate, errs(rep) ? unmodelled : 1.0));
+    return FittedBody(drawnFrom(*estimate, unmodelledIn(rep)));
 }
 
 } // namespace kestrel::body

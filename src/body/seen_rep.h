@@ -61,6 +61,10 @@ struct SeenRep {
     KnownCamera camera;
     /// For how long the error of the machine's word on depth stays alike.
     model::Seconds nearerErrorLasts{0.1};
+
+    /// Whether instants follow one another closely enough to show how the body moves between them;
+    /// else it is known at single instants, such as the key positions.
+    [[nodiscard]] bool showsMotion() const;
 };
 
 } // namespace kestrel::body

@@ -44,11 +44,15 @@ void studyAccuracy(const AccuracyOptions& o) {
 struct BodyAccuracyOptions {
     std::uint32_t firstSeed = study::firstMeasuringSeed;
     int films = 6;
+    std::string landmarks; ///< only such; empty: all
 };
 
 void studyBodies(const BodyAccuracyOptions& o) {
     std::vector<study::BodyFilm> films;
     for (const auto& [landmarks, around] : study::allBodyConditions()) {
+        if (!o.landmarks.empty() && study::name(landmarks) != o.landmarks) {
+            continue;
+        }
         for (int i = 0; i < o.films; ++i) {
             films.push_back(
                 study::studyBody(o.firstSeed + static_cast<std::uint32_t>(i), around, landmarks));
@@ -341,6 +345,8 @@ void addDemoCommands(CLI::App& program) {
         ->check(CLI::Range(1, 1000))
         ->capture_default_str();
     body->add_option("--seed", bodies->firstSeed, "Of the first film")->capture_default_str();
+    body->add_option("--landmarks", bodies->landmarks, "Only films with such landmarks")
+        ->check(CLI::IsMember({"placed", "tracked", "positions"}));
     body->callback([bodies] { studyBodies(*bodies); });
 
     auto* accuracy = demo->add_subcommand(

@@ -25,12 +25,11 @@ CircumstancesOrNot ofOneFilm(const JudgeSources& sources, const model::Player& p
     technique::Circumstances circumstances = circumstancesOf(
         pack, player, clip, rep, index,
         clip.steadied ? sources.library.study(clip.id) : std::nullopt, sources.today());
-    // Without a machine's word on depth too many bodies explain the same landmarks.
-    const bool lookedAt = !sources.library.evidence(rep.id).empty();
-    const RepBody kept =
-        keptBody(sources.library, rep.id,
-                 lookedAt ? bodyWork(pack, player, rep, circumstances, index.width, index.height)
-                          : std::nullopt);
+    auto work = bodyWork(pack, player, rep, circumstances, index.width, index.height);
+    if (work && !work->usual && sources.library.evidence(rep.id).empty()) {
+        work.reset(); // too many bodies explain the same landmarks where nothing tells depth
+    }
+    const RepBody kept = keptBody(sources.library, rep.id, work);
     circumstances.body = kept.body;
     circumstances.bodyOutdated = kept.outdated;
     return circumstances;

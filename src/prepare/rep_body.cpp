@@ -140,15 +140,6 @@ std::string keyOf(const body::SeenRep& rep, const std::optional<UsualMotion>& us
     return hash.text();
 }
 
-/// Whether so many instants show how the body moves between them.
-bool isOftenEnough(const std::vector<body::SeenInstant>& instants) {
-    constexpr std::size_t fewest = 8;
-    constexpr double leastRate = 12.0; // a second
-    return instants.size() >= fewest &&
-           static_cast<double>(instants.size()) >=
-               leastRate * (instants.back().time - instants.front().time).value;
-}
-
 } // namespace
 
 std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Player& player,
@@ -203,10 +194,10 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
         }
         work.seen.instants.push_back(std::move(instant));
     }
-    if (!isOftenEnough(work.seen.instants)) {
+    work.usual = usualMotion(pack, player, rep, circumstances);
+    if (work.seen.instants.empty() || (!work.usual && !work.seen.showsMotion())) {
         return std::nullopt;
     }
-    work.usual = usualMotion(pack, player, rep, circumstances);
     work.key = keyOf(work.seen, work.usual);
     return work;
 }

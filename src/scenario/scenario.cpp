@@ -2,11 +2,12 @@
 
 #include "coaching/growth.h"
 #include "coaching/schedule.h"
+#include "film/film_index.h"
 #include "model/landmark.h"
+#include "prepare/judged_rep.h"
 #include "records/clip_store.h"
 #include "records/library.h"
 #include "synth/truth.h"
-#include "technique/judge/evaluate.h"
 #include "technique/pack/pack_directory.h"
 
 #include <nlohmann/json.hpp>
@@ -68,23 +69,17 @@ model::GroundMarks rubberMarked(const technique::Pack& pack, const synth::FilmSc
     return marks;
 }
 
-/// Only what a coach is asked to place: the landmarks that each position needs in this view.
-model::LandmarkTrack askedFor(const technique::Pack& pack, model::Hand hand,
-                              const std::optional<technique::Ground>& ground, const model::Rep& rep,
-                              const model::LandmarkTrack& all) {
-    technique::Circumstances circumstances;
-    circumstances.hand = hand;
-    circumstances.view = model::View::openSide;
-    circumstances.ground = ground;
-    model::LandmarkTrack asked;
-    for (const technique::Position& position : pack.positions) {
-        const int frame = rep.positions.at(position.id);
-        for (const model::Landmark landmark :
-             technique::landmarksToPlace(pack, position, circumstances)) {
-            asked[frame][landmark] = all.at(frame).at(landmark);
-        }
+/// What the body in space is of each marked rep, kept as a coach's library keeps it.
+void keepBody(records::Library& library, const technique::Pack& pack, const model::Player& player,
+              const model::Clip& clip, const model::Rep& rep) {
+    const film::FilmIndex index = film::buildIndex(library.clipFile(clip));
+    const prepare::JudgeSources sources{
+        library, [&](const model::Rep&) -> const technique::Pack& { return pack; },
+        [&](const model::Clip&) -> prepare::KnownFilm { return &index; },
+        [&] { return clip.filmed; }};
+    if (const auto work = prepare::bodyToWorkOut(sources, player, clip, rep)) {
+        library.setBody(rep.id, {work->key, *prepare::fittedBody(*work)});
     }
-    return asked;
 }
 
 /// Renders the scenario's films that `folder` lacks, as many at once as there are cores: a film
@@ -230,17 +225,14 @@ void makeDemoLibrary(const fs::path& folder, const Report& report, double filmSc
                 if (film.marked) {
                     const synth::FilmScene scene(film.spec);
                     rep.positions = synth::truePositions(scene);
-                    const auto ground =
-                        clip.ground ? technique::groundOf(pack, *clip.ground, film.spec.width,
-                                                          film.spec.height, clip.view)
-                                          .ground
-                                    : std::nullopt;
-                    rep.landmarks = askedFor(
-                        pack, player.player.hand, ground, rep,
-                        synth::placedLandmarks(scene, rep.positions, model::placedPointSd, ++seed));
+                    rep.landmarks =
+                        synth::placedLandmarks(scene, rep.positions, model::placedPointSd, ++seed);
                     rep.observations = film.observations;
                 }
-                library.save(rep);
+                rep.id = library.save(rep);
+                if (film.marked) {
+                    keepBody(library, pack, *library.player(playerId), clip, rep);
+                }
             }
             if (player.plan) {
                 takePlan(library, *library.player(playerId),

@@ -138,7 +138,9 @@ std::string_view name(Around around) {
 }
 
 std::string_view name(Landmarks landmarks) {
-    return landmarks == Landmarks::placed ? "placed" : "tracked";
+    constexpr std::array names{std::string_view("placed"), std::string_view("tracked"),
+                               std::string_view("positions")};
+    return names[static_cast<std::size_t>(landmarks)];
 }
 
 synth::FilmSpec drawnFilm(std::uint32_t seed, Around around) {
@@ -205,7 +207,8 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
     const int every = std::max(1, static_cast<int>(spec.captureRate / mostRate + 0.01));
     double before = 0.0;
     for (const auto& [frame, points] : truth) {
-        if (frame % every != 0 && !positions.contains(frame)) {
+        const bool onTheWay = frame % every == 0 && landmarks != Landmarks::atPositions;
+        if (!onTheWay && !positions.contains(frame)) {
             continue;
         }
         const double time = scene.frameTime(frame);
@@ -221,8 +224,8 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
                 continue;
             }
             body::Seen seen;
-            seen.trusted = landmarks == Landmarks::placed;
-            if (landmarks == Landmarks::placed) {
+            seen.trusted = landmarks != Landmarks::tracked;
+            if (seen.trusted) {
                 seen.sdPx = placedPx;
                 seen.px = point.px + model::Point2{normal(random), normal(random)} * placedPx;
             } else {
@@ -238,10 +241,12 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
                 seen.sdPx = error.scatterPx;
                 seen.fadingPx = error.lastingPx;
             }
-            const double depthError =
-                depthErrorBh * depthErrors[landmark].next(time - before, depthErrorLastsS, random);
-            seen.nearer = body::NearerThanHips{
-                (hips - depth(landmark)) / build.heightM + depthError, depthErrorBh};
+            if (landmarks != Landmarks::atPositions) {
+                const double error = depthErrorBh * depthErrors[landmark].next(
+                                                        time - before, depthErrorLastsS, random);
+                seen.nearer = body::NearerThanHips{(hips - depth(landmark)) / build.heightM + error,
+                                                   depthErrorBh};
+            }
             instant.points[landmark] = seen;
         }
         before = time;

@@ -20,8 +20,9 @@ std::string_view name(Around around);
 
 /// Who says where the landmarks are.
 enum class Landmarks {
-    placed,  ///< by a careful hand: 1.5 px, normal, in all instants
-    tracked, ///< by the network: its errors from frame to frame and those that last
+    placed,      ///< by a careful hand: 1.5 px, normal, in all instants
+    tracked,     ///< by the network: its errors from frame to frame and those that last
+    atPositions, ///< by that hand at the key positions only; no machine has a word on depth
 };
 
 std::string_view name(Landmarks landmarks);

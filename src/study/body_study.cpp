@@ -184,9 +184,15 @@ BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks) {
     return film;
 }
 
+namespace {
+
+constexpr std::array allLandmarks{Landmarks::placed, Landmarks::tracked, Landmarks::atPositions};
+
+} // namespace
+
 std::vector<std::pair<Landmarks, Around>> allBodyConditions() {
     std::vector<std::pair<Landmarks, Around>> all;
-    for (const Landmarks landmarks : {Landmarks::placed, Landmarks::tracked}) {
+    for (const Landmarks landmarks : allLandmarks) {
         for (const Around around : {Around::side, Around::front, Around::rear, Around::between}) {
             all.emplace_back(landmarks, around);
         }
@@ -297,7 +303,7 @@ std::string bodyPage(const std::vector<BodyFilm>& films, std::uint32_t firstSeed
         "deviation), alike for 0.1 s.\n"
         "* **side**, **front**, **rear**: within 5° of square; **between**: anywhere else.\n"
         "* **inside**: true values inside the stated 95 % interval.\n";
-    for (const Landmarks landmarks : {Landmarks::placed, Landmarks::tracked}) {
+    for (const Landmarks landmarks : allLandmarks) {
         page += bodyTable(films, landmarks);
     }
     return page;
