@@ -49,7 +49,6 @@ constexpr double wildPlaceSds = 2.5;
 /// the camera looks down.
 constexpr double trunkLeanSd = 0.15;
 constexpr double legsLeanSd = 0.1;
-constexpr double usualDistanceLogSd = 0.5;
 constexpr double nearestBh = 1.6; ///< 3 m from a tall player, who then hardly fits the picture
 constexpr double nearestLogSd = 0.05;
 constexpr double usualPitchSd = 0.13;
@@ -80,7 +79,9 @@ BodyProblem::BodyProblem(const SeenRep& rep, State start, model::Seconds depthZe
     addUsualPlaces();
     addBones();
     addShape();
-    addMotion();
+    if (rep_.showsMotion()) {
+        addMotion(); // what happens between single instants is not seen
+    }
     addGround();
     addUsual(depthZero);
 }

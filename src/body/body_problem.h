@@ -17,6 +17,7 @@ namespace kestrel::body {
 /// Cameras as coaches have them, where nothing is known: a phone at 8 to 12 m that looks a little
 /// down (radians). Working figures.
 inline constexpr double usualDistanceBh = 5.5;
+inline constexpr double usualDistanceLogSd = 0.5;
 inline constexpr double usualPitch = 0.05;
 
 /// A point at an instant.

@@ -120,7 +120,7 @@ constexpr double unmodelled = 1.5;
 /// The same where only the key positions are known: how a player does the technique otherwise goes
 /// through the whole body, and a limb may be held quite otherwise. Set on 32 films with seeds for
 /// setting (`demo body-accuracy --landmarks positions`).
-constexpr double unmodelledAtPositions = 1.3;
+constexpr double unmodelledAtPositions = 1.25;
 
 double unmodelledIn(const SeenRep& rep) {
     return !rep.showsMotion() ? unmodelledAtPositions : errs(rep) ? unmodelled : 1.0;
@@ -176,7 +176,9 @@ State stateAt(const SeenRep& rep, const HeightSeen& seen, const SearchStart& sta
 
 /// The best that is found from there with the camera held, and then free but for its distance.
 Found foundFrom(const SeenRep& rep, const HeightSeen& seen, SearchStart start) {
-    start.distanceBh = rep.camera.distanceBh.value_or(start.distanceBh);
+    if (rep.camera.distanceBh || !rep.showsMotion()) {
+        start.distanceBh = rep.camera.distanceBh.value_or(usualDistanceBh);
+    }
     BodyProblem problem(rep, stateAt(rep, seen, start), seen.time);
     // A camera that is free to come near makes sense of many a limb that leans the wrong way.
     problem.hold(BodyProblem::Held::camera);
@@ -324,6 +326,14 @@ Tried tried(BodyProblem& problem, double logDistance) {
     return {problem.evidence(), problem.state()};
 }
 
+/// How surely the distance is known before: one over the variance of its logarithm. At single
+/// instants no more than that: a camera that is free to come near makes sense of much that a player
+/// does otherwise than usual (players 7 m away were taken to be 3 m away).
+double informationBefore(const KnownCamera& camera) {
+    const double sd = camera.distanceBh ? camera.distanceRelativeSd : usualDistanceLogSd;
+    return 1.0 / (sd * sd);
+}
+
 /// How far away the camera is, where the evidence is best. (The smallest sum would have it too
 /// near: the nearer it is, the more of the landmarks' errors can be made sense of as depth.)
 /// Returns how surely it is known: one over the variance of its logarithm.
@@ -399,7 +409,8 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
     }
     rough.letMove(BodyProblem::Points::alongSight);
     rough.hold(BodyProblem::Held::distance);
-    const double distanceInformation = settleDistance(rough, height->time);
+    const double distanceInformation =
+        rep.showsMotion() ? settleDistance(rough, height->time) : informationBefore(rep.camera);
     if (turnOverWhereBetter(rough)) {
         solve(rough);
     }

@@ -78,6 +78,62 @@ body::Seen seenAs(model::Landmark landmark, const model::LandmarkPoint& point,
     return seen;
 }
 
+/// What marked ground tells of a camera: how it looks, and how far away the hips of a player are
+/// who stands where `feet` is seen, in heights of that player; no distance where it is not known
+/// how tall the player is.
+body::KnownCamera fromGround(const motion::GroundFit& fit, model::Point2 feet,
+                             std::optional<model::Metres> height) {
+    constexpr double hipHeight = 0.53; // of standing height (Drillis and Contini 1966)
+    struct Looks {
+        double roll;     ///< degrees
+        double pitch;    ///< degrees, down
+        double distance; ///< metres; 0 where it is not known
+    };
+    const auto looks = [&](const motion::GroundCamera& camera) {
+        const auto stands = camera.onGround(feet);
+        double distance = 0.0;
+        if (height && stands) {
+            const Eigen::Vector3d hips(stands->x(), stands->y(), hipHeight * height->value);
+            distance = (camera.position - hips).norm();
+        }
+        return Looks{camera.roll().value,
+                     model::degreesFromRadians(std::asin(-camera.axes(2, 2))).value, distance};
+    };
+    const Looks told = looks(fit.camera);
+    Looks square{};
+    for (Eigen::Index k = 0; k < fit.spread.cols(); ++k) {
+        const Looks other = looks(motion::changed(fit.camera, fit.spread.col(k)));
+        square.roll += std::pow(other.roll - told.roll, 2);
+        square.pitch += std::pow(other.pitch - told.pitch, 2);
+        square.distance += std::pow(other.distance - told.distance, 2);
+    }
+    body::KnownCamera known;
+    // Ground that a coach marks is level to about so much, degrees.
+    constexpr double levelSd = 0.5;
+    known.roll = model::Degrees(told.roll);
+    known.rollSd = model::Degrees(std::sqrt(square.roll + levelSd * levelSd));
+    known.pitch = model::Degrees(told.pitch);
+    known.pitchSd = model::Degrees(std::sqrt(square.pitch + levelSd * levelSd));
+    if (told.distance > 0.0) {
+        constexpr double heightSd = 0.02; // of a height that is written down: shoes, growth
+        known.distanceBh = told.distance / height->value;
+        known.distanceRelativeSd = std::hypot(std::sqrt(square.distance) / told.distance, heightSd);
+    }
+    return known;
+}
+
+/// Where the feet stand at the first instant that shows both ankles.
+std::optional<model::Point2> feetAt(const std::vector<body::SeenInstant>& instants) {
+    for (const body::SeenInstant& instant : instants) {
+        const auto left = instant.points.find(model::Landmark::leftAnkle);
+        const auto right = instant.points.find(model::Landmark::rightAnkle);
+        if (left != instant.points.end() && right != instant.points.end()) {
+            return (left->second.px + right->second.px) * 0.5;
+        }
+    }
+    return std::nullopt;
+}
+
 /// FNV-1a (Fowler, Noll, Vo), 64 bits.
 class Hash {
   public:
@@ -122,6 +178,12 @@ std::string keyOf(const body::SeenRep& rep, const std::optional<UsualMotion>& us
     hash.add(rep.width);
     hash.add(rep.height);
     hash.add(rep.feetGlide ? 1.0 : 0.0);
+    hash.add(rep.camera.distanceBh.value_or(0.0));
+    hash.add(rep.camera.distanceRelativeSd);
+    hash.add(rep.camera.pitch ? rep.camera.pitch->value : 0.0);
+    hash.add(rep.camera.pitchSd.value);
+    hash.add(rep.camera.roll.value);
+    hash.add(rep.camera.rollSd.value);
     for (const body::PartLength& length : rep.lengths) {
         hash.add(length.mean);
         hash.add(length.relativeSd);
@@ -193,6 +255,10 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
             }
         }
         work.seen.instants.push_back(std::move(instant));
+    }
+    const auto feet = feetAt(work.seen.instants);
+    if (circumstances.ground && feet) {
+        work.seen.camera = fromGround(circumstances.ground->fit, *feet, circumstances.bodyHeight);
     }
     work.usual = usualMotion(pack, player, rep, circumstances);
     if (work.seen.instants.empty() || (!work.usual && !work.seen.showsMotion())) {

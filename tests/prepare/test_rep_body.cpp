@@ -16,7 +16,7 @@ class TestRepBody : public QObject {
     Q_OBJECT
   private slots:
     void initTestCase();
-    void singleFramesMakeNoBody();
+    void singleFramesDoWhereItIsKnownHowItIsDone();
     void fromOverheadThereIsNone();
     void landmarksAroundThePositionsDo();
     void whatAMachineSaysErrsForAWhile();
@@ -56,12 +56,18 @@ void TestRepBody::initTestCase() {
     circumstances_ = support::openSide(spec_);
 }
 
-void TestRepBody::singleFramesMakeNoBody() {
+/// Single frames do not tell how a body moves between them; how it is usually done does.
+void TestRepBody::singleFramesDoWhereItIsKnownHowItIsDone() {
     model::Rep rep = rep_;
     rep.landmarks.clear();
     for (const auto& [id, frame] : rep.positions) {
         rep.landmarks[frame] = rep_.landmarks.at(frame);
     }
+    const auto made = work(rep);
+    QVERIFY(made.has_value());
+    QVERIFY(made->usual.has_value());
+    QCOMPARE(made->seen.instants.size(), rep.landmarks.size());
+    rep.positions.clear(); // nothing tells when it is done how
     QVERIFY(!work(rep).has_value());
     rep.landmarks.clear();
     QVERIFY(!work(rep).has_value());
