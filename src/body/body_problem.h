@@ -69,9 +69,9 @@ class BodyProblem {
 
     /// The sum of squares of all in which any of these points has a part.
     [[nodiscard]] double costAround(std::span<const PointRef> points) const;
-    /// Moves only these points, along their sights, to where it is smallest; all else stays. What
-    /// it is then.
-    double solveAround(std::span<const PointRef> points, int mostRounds);
+    /// Moves only these points, along their sights, to where it is smallest; all else stays. Gives
+    /// up when that turns out to be much more than `mostSum`. What it is then.
+    double solveAround(std::span<const PointRef> points, int mostRounds, double mostSum);
 
     [[nodiscard]] double cost();
 

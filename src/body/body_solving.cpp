@@ -3,12 +3,21 @@
 #include "body/residuals.h"
 
 #include <ceres/ceres.h>
+#include <glog/logging.h>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <limits>
+#include <mutex>
 #include <vector>
+
+/// Of OpenMP's run-time library, which CHOLMOD brings along; its header comes with some compilers
+/// only.
+extern "C" {
+void omp_set_max_active_levels(int levels);
+int omp_get_max_active_levels();
+}
 
 /// How the problem moves to its smallest sum, and what is known there.
 namespace kestrel::body {
@@ -21,14 +30,57 @@ namespace {
 /// player with seeds for setting.
 constexpr double narrownessShare = 0.3;
 
-/// A laptop's cores; more gain little on problems of this size.
-constexpr int threads = 2;
+/// Several searches run at once, each on a core of its own.
+constexpr int threads = 1;
+
+/// CHOLMOD shares out even small blocks among threads of OpenMP, which then wait for one another.
+class WithoutOpenMp {
+  public:
+    WithoutOpenMp() { omp_set_max_active_levels(0); }
+    ~WithoutOpenMp() { omp_set_max_active_levels(levels_); }
+    WithoutOpenMp(const WithoutOpenMp&) = delete;
+    WithoutOpenMp& operator=(const WithoutOpenMp&) = delete;
+    WithoutOpenMp(WithoutOpenMp&&) = delete;
+    WithoutOpenMp& operator=(WithoutOpenMp&&) = delete;
+
+  private:
+    int levels_ = omp_get_max_active_levels();
+};
+
+/// Ends what will not become worth having: a limb turned over the wrong way is so much worse after
+/// a few rounds that no more of them help.
+class EndsWhenHopeless : public ceres::IterationCallback {
+  public:
+    explicit EndsWhenHopeless(double mostSum) : mostSum_(mostSum) {}
+
+    ceres::CallbackReturnType operator()(const ceres::IterationSummary& round) override {
+        constexpr int early = 2;
+        constexpr double muchWorse = 60.0;
+        constexpr int later = 4;
+        constexpr double worse = 20.0;
+        const double above = 2.0 * round.cost - mostSum_; // Ceres halves it
+        const bool hopeless = (round.iteration >= early && above > muchWorse) ||
+                              (round.iteration >= later && above > worse);
+        return hopeless ? ceres::SOLVER_TERMINATE_SUCCESSFULLY : ceres::SOLVER_CONTINUE;
+    }
+
+  private:
+    double mostSum_;
+};
+
+/// Steps that cannot be made are part of the method, which then makes smaller ones; Ceres would
+/// tell of each on the error stream.
+void keepQuietOfFailedSteps() {
+    static std::once_flag once;
+    std::call_once(once, [] { FLAGS_minloglevel = google::GLOG_ERROR; });
+}
 
 ceres::Solver::Options solverOptions(int mostRounds) {
+    keepQuietOfFailedSteps();
     ceres::Solver::Options options;
     options.linear_solver_type = ceres::SPARSE_NORMAL_CHOLESKY;
-    // CHOLMOD's dense blocks gain nothing on problems that are banded along time.
-    options.sparse_linear_algebra_library_type = ceres::EIGEN_SPARSE;
+    // Its dense blocks are several times as quick as Eigen's columns.
+    options.sparse_linear_algebra_library_type = ceres::SUITE_SPARSE;
     options.num_threads = threads;
     options.max_num_iterations = mostRounds;
     options.function_tolerance = 1e-4;
@@ -170,6 +222,7 @@ void BodyProblem::solve(int mostRounds) {
     // What the slopes add to the sum says nothing of how near its smallest is.
     options.function_tolerance *= plainCost() / std::max(cost(), tiny);
     ceres::Solver::Summary summary;
+    const WithoutOpenMp alone;
     ceres::Solve(options, &problem_, &summary);
 }
 
@@ -205,7 +258,7 @@ double BodyProblem::costAround(std::span<const PointRef> points) const {
     return sum;
 }
 
-double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds) {
+double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds, double mostSum) {
     // A problem of its own: the whole one would look at all its terms at each turn.
     ceres::Problem::Options shared;
     shared.cost_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;
@@ -226,8 +279,10 @@ double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds
         part.SetManifold(place, new AlongSight(state_.camera.data()));
     }
     ceres::Solver::Options options = solverOptions(mostRounds);
-    options.num_threads = 1;
+    EndsWhenHopeless hopeless(mostSum);
+    options.callbacks.push_back(&hopeless);
     ceres::Solver::Summary summary;
+    const WithoutOpenMp alone;
     ceres::Solve(options, &part, &summary);
     return 2.0 * summary.final_cost; // Ceres halves it
 }

@@ -262,7 +262,7 @@ Turned moved(BodyProblem& problem, const Limb& limb, Stretch stretch, const Move
     for (std::size_t i = stretch.first; i <= stretch.last; ++i) {
         move(problem.state(), i);
     }
-    result.gained = cost - problem.solveAround(moving, rounds);
+    result.gained = cost - problem.solveAround(moving, rounds, cost);
     return result;
 }
 

@@ -274,7 +274,7 @@ std::vector<OtherEnd> otherEnds(const SeenRep& coarse, const State& state,
 }
 
 /// The state of some instants at those of `rep`: on the cubic through them (Catmull and Rom 1974),
-/// and across the view where the landmark is seen.
+/// and across the view where the landmark is seen, unless it is seen with an error that lasts.
 State between(const SeenRep& coarse, const State& known, const SeenRep& rep) {
     State state = known;
     state.points.resize(3 * pointCount * rep.instants.size());
@@ -301,7 +301,7 @@ State between(const SeenRep& coarse, const State& known, const SeenRep& rep) {
                 at(from) + t * (r0 + t * (3.0 * way - 2.0 * r0 - r1 + t * (r0 + r1 - 2.0 * way)));
         }
         for (const auto& [landmark, seen] : rep.instants[i].points) {
-            if (indexOf(landmark) < pointCount) {
+            if (indexOf(landmark) < pointCount && seen.fadingPx <= 0.0 && seen.stayingPx <= 0.0) {
                 double* place = state.point(i, indexOf(landmark));
                 const double nearer = 1.0 - place[2] * std::exp(-state.camera[0]);
                 place[0] = nearer * (seen.px.x - state.camera[1]) / state.unitPx;
@@ -419,11 +419,12 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
     if (!goOn(0.6)) {
         return std::nullopt;
     }
-    constexpr double fineStep = 1.0 / 60.0;
+    constexpr double fineStep = 1.0 / 30.0; // arms that strike are followed well enough
     const SeenRep fine = coarser(rep, fineStep);
     BodyProblem whole(fine, between(coarse, rough.state(), fine), height->time);
     whole.hold(BodyProblem::Held::sizes);
-    solve(whole);
+    whole.letMove(BodyProblem::Points::alongSight);
+    whole.solve(rounds);
     if (turnOverWhereBetter(whole)) {
         whole.solve(rounds);
     }
