@@ -1,13 +1,16 @@
 #include "body/body_file.h"
+#include "model/reading.h"
 #include "prepare/rep_body.h"
 #include "records/library.h"
 #include "support/test_films.h"
 #include "support/true_body.h"
+#include "synth/placed_by_hand.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
 #include <cmath>
+#include <random>
 
 using namespace kestrel;
 
@@ -26,6 +29,7 @@ class TestRepBody : public QObject {
     void itCanBeStopped();
     void howItIsUsuallyDoneIsKnownAtThePositions();
     void nothingIsUsualOfAnUnknownTechnique();
+    void markedGroundTellsOfTheCamera();
 
   private:
     [[nodiscard]] std::optional<prepare::BodyWork> work(const model::Rep& rep) const {
@@ -235,6 +239,47 @@ void TestRepBody::nothingIsUsualOfAnUnknownTechnique() {
     model::Rep unmarked = rep_;
     unmarked.positions = {{"release", rep_.positions.at("release")}};
     QVERIFY(!prepare::usualMotion(own, player_, unmarked, circumstances_).has_value());
+}
+
+/// How far the player is from the camera, how it looks down and that it stands level, each within
+/// what is said.
+void TestRepBody::markedGroundTellsOfTheCamera() {
+    QVERIFY(!work(rep_)->seen.camera.distanceBh.has_value());
+    const synth::FilmScene scene(spec_);
+    std::mt19937 random(4);
+    constexpr double clickSd = 1.0;
+    technique::Circumstances marked = circumstances_;
+    marked.bodyHeight = model::Metres(scene.motion().heightM());
+    marked.ground = technique::groundOf(pack_,
+                                        synth::cones(scene, model::Metres(3.0), model::Metres(2.0),
+                                                     -0.8, -1.0, clickSd, random),
+                                        spec_.width, spec_.height, spec_.camera.view)
+                        .ground;
+    QVERIFY(marked.ground.has_value());
+    const auto made = prepare::bodyWork(pack_, player_, rep_, marked, spec_.width, spec_.height);
+    const body::KnownCamera& known = made->seen.camera;
+    QVERIFY(known.distanceBh.has_value() && known.pitch.has_value());
+    const double first = made->seen.instants.front().time.value;
+    const synth::Pose pose = scene.motion().pose(first);
+    const synth::Camera camera = scene.camera(first);
+    const Eigen::Vector3d hips =
+        0.5 * (pose.at(model::Landmark::leftHip) + pose.at(model::Landmark::rightHip));
+    const double truth = (camera.position - hips).norm() / scene.motion().heightM();
+    const double off = std::abs(std::log(*known.distanceBh / truth));
+    QVERIFY2(off < model::coverage95 * known.distanceRelativeSd,
+             qPrintable(QString("%1 for %2").arg(*known.distanceBh).arg(truth)));
+    constexpr double narrow = 0.2; // cones three metres apart tell more than nothing
+    QVERIFY(known.distanceRelativeSd < narrow);
+    const double pitch = model::degreesFromRadians(std::asin(-camera.forward.z())).value;
+    QVERIFY2(std::abs(known.pitch->value - pitch) < model::coverage95 * known.pitchSd.value,
+             qPrintable(QString("%1 for %2").arg(known.pitch->value).arg(pitch)));
+    QVERIFY(std::abs(known.roll.value - spec_.camera.rollDeg) <
+            model::coverage95 * known.rollSd.value);
+    // Where it is not known how tall the player is, metres tell no heights.
+    marked.bodyHeight.reset();
+    const auto unknown = prepare::bodyWork(pack_, player_, rep_, marked, spec_.width, spec_.height);
+    QVERIFY(!unknown->seen.camera.distanceBh.has_value());
+    QVERIFY(unknown->key != made->key);
 }
 
 QTEST_GUILESS_MAIN(TestRepBody)
