@@ -298,9 +298,10 @@ std::string bodyPage(const std::vector<BodyFilm>& films, std::uint32_t firstSeed
         "positions, against the bones.\n\n"
         "* **placed**: 1.5 px off (normal, per axis) in every instant. **tracked**: off as the "
         "network's proposals say of themselves, from instant\n  to instant and for half a second.\n"
-        "* A word on depth as from the network goes with each: 8 % of standing height off "
-        "(standard "
-        "deviation), alike for 0.1 s.\n"
+        "* **positions**: placed by the same hand at the key positions only.\n"
+        "* A word on depth as from the network goes with the first two: 8 % of standing height "
+        "off (standard deviation),\n  alike for 0.1 s. How the technique is usually done goes "
+        "with all three; players do it in a manner of their own.\n"
         "* **side**, **front**, **rear**: within 5° of square; **between**: anywhere else.\n"
         "* **inside**: true values inside the stated 95 % interval.\n";
     for (const Landmarks landmarks : allLandmarks) {
