@@ -379,8 +379,10 @@ double settleDistance(BodyProblem& problem, model::Seconds depthZero) {
         const double before = std::prev(best)->second.evidence;
         const double after = std::next(best)->second.evidence;
         const double bend = before + after - 2.0 * best->second.evidence;
-        at += bend > 0.0 ? 0.5 * step * (before - after) / bend : 0.0;
-        information = std::max(0.5 * bend / (step * step), information);
+        if (bend > 0.0 && std::isfinite(bend)) { // there is no evidence where nothing fits
+            at += 0.5 * step * (before - after) / bend;
+            information = std::max(0.5 * bend / (step * step), information);
+        }
     }
     problem.setState(best->second.state);
     problem.setLogDistance(at);

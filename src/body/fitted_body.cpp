@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <stdexcept>
 
 namespace kestrel::body {
@@ -33,8 +34,17 @@ FittedBody::FittedBody(FittedParts parts) : parts_(std::move(parts)) {
 
 bool FittedBody::covers(model::Seconds time) const {
     constexpr double beside = 0.02; // seconds, a frame of slow film
-    return time.value >= parts_.times.front().value - beside &&
-           time.value <= parts_.times.back().value + beside;
+    // Farther apart they are single instants, and nothing is known of what happens between.
+    constexpr double closeTogether = 0.1;
+    const auto& times = parts_.times;
+    const auto after = std::lower_bound(times.begin(), times.end(), time);
+    const bool known = after != times.end() && (*after - time).value <= beside;
+    if (after == times.begin() || known) {
+        return known;
+    }
+    const model::Seconds before = *std::prev(after);
+    return (time - before).value <= beside ||
+           (after != times.end() && (*after - before).value <= closeTogether);
 }
 
 FittedBody::Between FittedBody::between(model::Seconds time) const {

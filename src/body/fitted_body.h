@@ -69,7 +69,7 @@ class FittedBody {
 
     [[nodiscard]] const FittedParts& parts() const { return parts_; }
     [[nodiscard]] std::span<const model::Seconds> times() const { return parts_.times; }
-    /// Whether a time lies between the first and the last instant, or next to them.
+    /// Whether a time is one of an instant, or lies between two that follow one another closely.
     [[nodiscard]] bool covers(model::Seconds time) const;
     [[nodiscard]] Eigen::Vector3d place(PlaceRef ref) const;
     [[nodiscard]] std::size_t drawCount() const { return parts_.draws.size(); }

@@ -1,6 +1,7 @@
 #include "prepare/rep_body.h"
 
 #include "body/body_file.h"
+#include "body/body_points.h"
 #include "body/fit.h"
 #include "prepare/machine_marks.h"
 #include "track/person/nearness.h"
@@ -261,6 +262,12 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
         work.seen.camera = fromGround(circumstances.ground->fit, *feet, circumstances.bodyHeight);
     }
     work.usual = usualMotion(pack, player, rep, circumstances);
+    if (!work.seen.showsMotion()) {
+        // Nothing else tells where a landmark is that is missing there.
+        std::erase_if(work.seen.instants, [](const body::SeenInstant& instant) {
+            return instant.points.size() < body::pointCount;
+        });
+    }
     if (work.seen.instants.empty() || (!work.usual && !work.seen.showsMotion())) {
         return std::nullopt;
     }

@@ -29,8 +29,9 @@ struct BodyWork {
 /// What the body in space of a rep is worked out from: landmarks around the key positions, or of
 /// all of the rep where none are known. `evidence` gives the network's word on depth; the key does
 /// not depend on it, for landmarks change whenever it does. Pictures are `width` by `height`
-/// pixels. Nothing where only single frames are known of a technique that nobody knows how it is
-/// usually done; and nothing from overhead.
+/// pixels. Where only single frames are known, such as the key positions, those that show all of
+/// the body; nothing where nobody knows how the technique is usually done, and nothing from
+/// overhead.
 std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Player& player,
                                  const model::Rep& rep,
                                  const technique::Circumstances& circumstances, int width,

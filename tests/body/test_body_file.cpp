@@ -20,6 +20,7 @@ class TestBodyFile : public QObject {
     void whatIsDamagedDoesNot();
     void partsThatDoNotGoTogetherAreRefused();
     void placesLieBetweenInstants();
+    void nothingIsKnownBetweenSingleInstants();
     void theSpreadOfTheDrawsIsTheDeviation();
     void directionsAreComparedTheShortWayRound();
 
@@ -78,6 +79,31 @@ void TestBodyFile::placesLieBetweenInstants() {
     QVERIFY(body_->covers(times.back()));
     QVERIFY(!body_->covers(model::Seconds(times.back().value + 1.0)));
     QVERIFY(!body_->covers(model::Seconds(times.front().value - 1.0)));
+}
+
+/// As where landmarks are placed at the key positions only.
+void TestBodyFile::nothingIsKnownBetweenSingleInstants() {
+    body::FittedParts parts = body_->parts();
+    constexpr std::size_t instants = 4;
+    const std::size_t of = parts.places.size() / parts.times.size();
+    parts.times.resize(instants);
+    parts.places.resize(instants * of);
+    for (auto& draw : parts.draws) {
+        draw.resize(instants * of);
+    }
+    const model::Seconds close(0.05);
+    parts.times = {model::Seconds(0.0), model::Seconds(0.5), model::Seconds(0.5) + close,
+                   model::Seconds(1.0)};
+    const body::FittedBody body(std::move(parts));
+    for (const model::Seconds time : body.times()) {
+        QVERIFY(body.covers(time));
+        QVERIFY(body.covers(time + model::Seconds(0.01)));
+        QVERIFY(body.covers(time - model::Seconds(0.01)));
+    }
+    QVERIFY(body.covers(model::Seconds(0.525)));
+    QVERIFY(!body.covers(model::Seconds(0.25)));
+    QVERIFY(!body.covers(model::Seconds(0.75)));
+    QVERIFY(!body.covers(model::Seconds(1.25)));
 }
 
 void TestBodyFile::theSpreadOfTheDrawsIsTheDeviation() {

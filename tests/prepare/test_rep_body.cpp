@@ -71,6 +71,9 @@ void TestRepBody::singleFramesDoWhereItIsKnownHowItIsDone() {
     QVERIFY(made.has_value());
     QVERIFY(made->usual.has_value());
     QCOMPARE(made->seen.instants.size(), rep.landmarks.size());
+    // One that does not show all of the body is left out.
+    rep.landmarks.at(rep.positions.at("release")).erase(model::Landmark::leftToe);
+    QCOMPARE(work(rep)->seen.instants.size(), rep.landmarks.size() - 1);
     rep.positions.clear(); // nothing tells when it is done how
     QVERIFY(!work(rep).has_value());
     rep.landmarks.clear();

@@ -218,11 +218,11 @@ void BodyPanel::refresh() {
                                     .arg(static_cast<int>(hundred * *share_))
                               : tr("The body in space is about to be worked out."));
     } else if (!around.body) {
-        says_->setText(tr("No body in space yet: it needs landmarks in all frames. Propose the "
-                          "player's landmarks."));
+        says_->setText(tr("No body in space yet: it needs all landmarks of the body at the key "
+                          "positions, or in all frames. Propose the player's landmarks."));
     } else if (!around.body->covers(now)) {
-        says_->setText(tr("Here the film is outside the key positions; the body is worked out "
-                          "between them."));
+        says_->setText(tr("Nothing tells of the body here: it is known at the key positions, and "
+                          "between them where landmarks are there in all frames."));
     } else {
         says_->setText(tr("Warm: the throwing or hitting side. Where limbs look blurred, the film "
                           "does not tell them apart. Drag to turn."));
