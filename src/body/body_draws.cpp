@@ -27,6 +27,7 @@ std::vector<std::vector<const Alternative*>> choices(const Estimate& estimate) {
         byLimb[other.limb].push_back(&other);
     }
     std::vector<std::vector<const Alternative*>> all;
+    all.reserve(byLimb.size());
     for (auto& [limb, others] : byLimb) {
         all.push_back(std::move(others));
     }

@@ -252,6 +252,7 @@ void writeTruth(const FrameRenderer& renderer, const std::filesystem::path& film
         return path.replace_extension(ending);
     };
     std::vector<model::Seconds> times;
+    times.reserve(static_cast<std::size_t>(scene.frameCount()));
     for (int frame = 0; frame < scene.frameCount(); ++frame) {
         times.emplace_back(frame / scene.spec().captureRate);
     }

@@ -272,7 +272,7 @@ void TestProposing::theBodyStandsBesideTheFilm() {
     QVERIFY(canvas->view() != before);
     // Far from the key positions there is none.
     window_->desk().open.goTo(0);
-    QVERIFY(window_->text("bodySays").contains("outside"));
+    QVERIFY(window_->text("bodySays").contains("Nothing tells of the body here"));
     window_->key(Qt::Key_B);
     QVERIFY(!panel->isVisible());
 }

@@ -136,7 +136,7 @@ class BodyReading {
                 sum += weight *
                        (change.draw ? c_.body->drawn(*change.draw, ref) : c_.body->place(ref));
             }
-            places.push_back(toLine * sum);
+            places.emplace_back(toLine * sum);
             if (point.isCentreOfMass) {
                 places.back() += change.mass;
             }
