@@ -327,7 +327,7 @@ Eigen::SparseMatrix<double> BodyProblem::information(double& sum) {
 std::shared_ptr<Estimate> BodyProblem::estimate(double distanceInformation) {
     letMove(Points::free);
     hold(Held::nothing); // the derivatives are those of all parameters
-    const auto result = std::make_shared<Estimate>();
+    auto result = std::make_shared<Estimate>();
     double sum = 0.0;
     Eigen::SparseMatrix<double> known = information(sum);
     result->factor.compute(known);

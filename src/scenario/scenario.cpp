@@ -103,7 +103,8 @@ void renderMissing(const fs::path& folder, const Report& report, double filmScal
     std::atomic<std::size_t> next = 0;
     const auto work = [&] {
         for (std::size_t index = next++; index < missing.size(); index = next++) {
-            const auto& [what, film] = missing[index];
+            const std::string& what = missing[index].first;
+            const ScenarioFilm& film = missing[index].second;
             say(what);
             int told = 0;
             makeFilm(film, folder, [&](int done, int all) {
