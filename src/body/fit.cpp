@@ -209,6 +209,7 @@ Searched bestOfAll(const SeenRep& rep, const HeightSeen& seen) {
             std::launch::async, [&rep, &seen, start] { return foundFrom(rep, seen, start); }));
     }
     std::vector<Found> found;
+    found.reserve(searches.size());
     for (auto& search : searches) {
         found.push_back(search.get());
     }
