@@ -2,6 +2,7 @@
 #include "body/body_problem.h"
 #include "body/residuals.h"
 
+#include <SuiteSparse_config.h>
 #include <ceres/ceres.h>
 #include <glog/logging.h>
 
@@ -46,6 +47,17 @@ class WithoutOpenMp {
   private:
     int levels_ = omp_get_max_active_levels();
 };
+
+/// Solves with CHOLMOD as quietly as possible: where a step makes no positive definite matrix Ceres
+/// takes a shorter one, and CHOLMOD's word on it would stand in the program's output.
+ceres::Solver::Summary solved(const ceres::Solver::Options& options, ceres::Problem& problem) {
+    static std::once_flag quiet;
+    std::call_once(quiet, [] { SuiteSparse_config.printf_func = nullptr; });
+    const WithoutOpenMp alone;
+    ceres::Solver::Summary summary;
+    ceres::Solve(options, &problem, &summary);
+    return summary;
+}
 
 /// Ends what will not become worth having: a limb turned over the wrong way is so much worse after
 /// a few rounds that no more of them help.
@@ -221,9 +233,7 @@ void BodyProblem::solve(int mostRounds) {
     ceres::Solver::Options options = solverOptions(mostRounds);
     // What the slopes add to the sum says nothing of how near its smallest is.
     options.function_tolerance *= plainCost() / std::max(cost(), tiny);
-    ceres::Solver::Summary summary;
-    const WithoutOpenMp alone;
-    ceres::Solve(options, &problem_, &summary);
+    solved(options, problem_);
 }
 
 std::vector<std::size_t> BodyProblem::termsAround(std::span<const PointRef> points) const {
@@ -281,10 +291,7 @@ double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds
     ceres::Solver::Options options = solverOptions(mostRounds);
     EndsWhenHopeless hopeless(mostSum);
     options.callbacks.push_back(&hopeless);
-    ceres::Solver::Summary summary;
-    const WithoutOpenMp alone;
-    ceres::Solve(options, &part, &summary);
-    return 2.0 * summary.final_cost; // Ceres halves it
+    return 2.0 * solved(options, part).final_cost; // Ceres halves it
 }
 
 double BodyProblem::cost() {
