@@ -44,7 +44,8 @@ void studyAccuracy(const AccuracyOptions& o) {
 struct BodyAccuracyOptions {
     std::uint32_t firstSeed = study::firstMeasuringSeed;
     int films = 6;
-    std::string landmarks; ///< only such; empty: all
+    std::string landmarks;        ///< only such; empty: all
+    std::filesystem::path folder; ///< of rendered films
 };
 
 void studyBodies(const BodyAccuracyOptions& o) {
@@ -54,8 +55,8 @@ void studyBodies(const BodyAccuracyOptions& o) {
             continue;
         }
         for (int i = 0; i < o.films; ++i) {
-            films.push_back(
-                study::studyBody(o.firstSeed + static_cast<std::uint32_t>(i), around, landmarks));
+            films.push_back(study::studyBody(o.firstSeed + static_cast<std::uint32_t>(i), around,
+                                             landmarks, o.folder));
             std::cerr << study::name(landmarks) << ", " << study::name(around) << ": "
                       << films.back().technique << '\n';
         }
@@ -346,7 +347,11 @@ void addDemoCommands(CLI::App& program) {
         ->capture_default_str();
     body->add_option("--seed", bodies->firstSeed, "Of the first film")->capture_default_str();
     body->add_option("--landmarks", bodies->landmarks, "Only films with such landmarks")
-        ->check(CLI::IsMember({"placed", "tracked", "positions"}));
+        ->check(CLI::IsMember({"placed", "tracked", "positions", "followed", "confirmed"}));
+    bodies->folder = std::filesystem::temp_directory_path() / "kestrel-body-films";
+    body->add_option("--folder", bodies->folder,
+                     "Where rendered films are kept and looked for; some 20 s each to make")
+        ->capture_default_str();
     body->callback([bodies] { studyBodies(*bodies); });
 
     auto* accuracy = demo->add_subcommand(

@@ -66,21 +66,6 @@ synth::PlayerSpec drawnPlayer(std::mt19937& random) {
     return player;
 }
 
-/// A usual age of that band.
-int yearsOf(synth::AgeBand band) {
-    switch (band) {
-    case synth::AgeBand::under10:
-        return 8;
-    case synth::AgeBand::under13:
-        return 11;
-    case synth::AgeBand::under16:
-        return 15;
-    case synth::AgeBand::adult:
-        break;
-    }
-    return 25;
-}
-
 /// An error that partly stays alike from instant to instant.
 class LastingError {
   public:
@@ -139,8 +124,27 @@ std::string_view name(Around around) {
 
 std::string_view name(Landmarks landmarks) {
     constexpr std::array names{std::string_view("placed"), std::string_view("tracked"),
-                               std::string_view("positions")};
+                               std::string_view("positions"), std::string_view("followed"),
+                               std::string_view("confirmed")};
     return names[static_cast<std::size_t>(landmarks)];
+}
+
+bool isOfRenderedFilm(Landmarks landmarks) {
+    return landmarks == Landmarks::followed || landmarks == Landmarks::confirmed;
+}
+
+int yearsOf(synth::AgeBand band) {
+    switch (band) {
+    case synth::AgeBand::under10:
+        return 8;
+    case synth::AgeBand::under13:
+        return 11;
+    case synth::AgeBand::under16:
+        return 15;
+    case synth::AgeBand::adult:
+        break;
+    }
+    return 25;
 }
 
 synth::FilmSpec drawnFilm(std::uint32_t seed, Around around) {

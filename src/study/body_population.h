@@ -23,14 +23,22 @@ enum class Landmarks {
     placed,      ///< by a careful hand: 1.5 px, normal, in all instants
     tracked,     ///< by the network: its errors from frame to frame and those that last
     atPositions, ///< by that hand at the key positions only; no machine has a word on depth
+    followed,    ///< by the network that ships, in rendered film (study/followed_film.h)
+    confirmed,   ///< the same, and by that hand at the key positions
 };
 
 std::string_view name(Landmarks landmarks);
+
+/// Whether films with such landmarks are rendered and looked at by the network.
+bool isOfRenderedFilm(Landmarks landmarks);
 
 /// A player of their own build, technique, manner, level, hand and dials, and a camera: 3 to 15 m
 /// away, 0.5 to 3 m high, a little rolled, 30 to 240 frames a second. What `seed` draws is the same
 /// each time. Throws nothing: a dial that cannot be turned so far is left alone.
 synth::FilmSpec drawnFilm(std::uint32_t seed, Around around);
+
+/// A usual age of that band.
+int yearsOf(synth::AgeBand band);
 
 /// The errors of the machine's word on depth: in standing heights, alike for about so long.
 inline constexpr double depthErrorBh = 0.08;
@@ -38,7 +46,7 @@ inline constexpr double depthErrorLastsS = 0.1;
 
 /// What such a film shows of the player at no more than 60 instants a second, with errors drawn by
 /// `seed`; the frames of the true key positions are among them. It comes with how the technique is
-/// usually done.
+/// usually done. `landmarks` are none of rendered film.
 body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::uint32_t seed);
 
 } // namespace kestrel::study

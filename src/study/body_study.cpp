@@ -2,6 +2,7 @@
 
 #include "body/fit.h"
 #include "model/reading.h"
+#include "study/followed_film.h"
 #include "study/tracking_study.h"
 #include "synth/truth.h"
 
@@ -140,53 +141,84 @@ bool BodyReading::inside() const {
     return std::abs(error()) <= u95;
 }
 
-BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks) {
-    const synth::FilmScene scene(drawnFilm(seed, around));
-    BodyFilm film;
-    film.seed = seed;
-    film.around = around;
-    film.landmarks = landmarks;
-    film.technique = scene.spec().player.technique;
-    const body::SeenRep rep = seenRep(scene, landmarks, seed + 7919);
-    film.filmedS = (rep.instants.back().time - rep.instants.front().time).value;
-    const auto begin = std::chrono::steady_clock::now();
-    const auto body = body::fitBody(rep);
-    film.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-    film.fitted = body.has_value();
-    if (!body) {
-        return film;
-    }
+namespace {
+
+/// What the body says at the key positions against the bones.
+void readAtPositions(BodyFilm& film, const body::FittedBody& body, const synth::FilmScene& scene) {
     const Eigen::Matrix3d axes = levelAxes(scene.steadyCamera());
     for (const auto& [id, frame] : synth::truePositions(scene)) {
         const double time = scene.frameTime(frame);
+        // A body tells times of its film, which begins at its first frame.
+        const double told = time - (isOfRenderedFilm(film.landmarks) ? scene.frameTime(0) : 0.0);
         const synth::Pose pose = scene.motion().pose(time);
         for (const Quantity& q : quantities()) {
             std::vector<body::PlaceRef> refs;
             std::vector<Vector3d> truth;
             for (const Landmark point : q.points) {
-                refs.push_back({point, model::Seconds(time)});
+                refs.push_back({point, model::Seconds(told)});
                 truth.emplace_back(axes * pose.at(point));
             }
-            const body::SpaceValue value = body->value(refs, q.of, q.period);
+            const body::SpaceValue value = body.value(refs, q.of, q.period);
             film.readings.push_back(
                 {q.name, id, q.of(truth), value.value, model::coverage95 * value.sd});
             if (q.points.size() == 2 && q.period > 0.0) {
                 constexpr double clearly = 0.342; // sine of 20°
                 const Vector3d way = truth[1] - truth[0];
                 if (std::abs(way.y()) > clearly * way.norm()) {
-                    const double told = body->place(refs[1]).y() - body->place(refs[0]).y();
+                    const double nearer = body.place(refs[1]).y() - body.place(refs[0]).y();
                     ++film.turnedLines;
-                    film.nearerRight += (told > 0.0) == (way.y() > 0.0) ? 1 : 0;
+                    film.nearerRight += (nearer > 0.0) == (way.y() > 0.0) ? 1 : 0;
                 }
             }
         }
+    }
+}
+
+/// A film and what is seen of it.
+struct SeenFilm {
+    synth::FilmSpec spec;
+    std::optional<body::SeenRep> rep;
+};
+
+SeenFilm seenFilm(std::uint32_t seed, Around around, Landmarks landmarks,
+                  const std::filesystem::path& folder) {
+    constexpr std::uint32_t ofErrors = 7919; // another draw than that of the film
+    if (isOfRenderedFilm(landmarks)) {
+        const FollowedFilm film = followedFilm(seed, around, folder);
+        return {film.spec, seenRep(film, landmarks, seed + ofErrors)};
+    }
+    const synth::FilmScene scene(drawnFilm(seed, around));
+    return {scene.spec(), seenRep(scene, landmarks, seed + ofErrors)};
+}
+
+} // namespace
+
+BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks,
+                   const std::filesystem::path& folder) {
+    const SeenFilm seen = seenFilm(seed, around, landmarks, folder);
+    BodyFilm film;
+    film.seed = seed;
+    film.around = around;
+    film.landmarks = landmarks;
+    film.technique = seen.spec.player.technique;
+    if (!seen.rep) {
+        return film;
+    }
+    film.filmedS = (seen.rep->instants.back().time - seen.rep->instants.front().time).value;
+    const auto begin = std::chrono::steady_clock::now();
+    const auto body = body::fitBody(*seen.rep);
+    film.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+    film.fitted = body.has_value();
+    if (body) {
+        readAtPositions(film, *body, synth::FilmScene(seen.spec));
     }
     return film;
 }
 
 namespace {
 
-constexpr std::array allLandmarks{Landmarks::placed, Landmarks::tracked, Landmarks::atPositions};
+constexpr std::array allLandmarks{Landmarks::placed, Landmarks::tracked, Landmarks::atPositions,
+                                  Landmarks::followed, Landmarks::confirmed};
 
 } // namespace
 
@@ -302,6 +334,9 @@ std::string bodyPage(const std::vector<BodyFilm>& films, std::uint32_t firstSeed
         "* A word on depth as from the network goes with the first two: 8 % of standing height "
         "off (standard deviation),\n  alike for 0.1 s. How the technique is usually done goes "
         "with all three; players do it in a manner of their own.\n"
+        "* **followed**: films of the same players rendered at 960 × 540 and at most 60 frames a "
+        "second, their landmarks by the network that ships,\n  key positions known. **confirmed**: "
+        "the same, and placed by that hand at the key positions.\n"
         "* **side**, **front**, **rear**: within 5° of square; **between**: anywhere else.\n"
         "* **inside**: true values inside the stated 95 % interval.\n";
     for (const Landmarks landmarks : allLandmarks) {

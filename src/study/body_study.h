@@ -2,6 +2,7 @@
 
 #include "study/body_population.h"
 
+#include <filesystem>
 #include <string>
 #include <utility>
 #include <vector>
@@ -39,8 +40,10 @@ struct BodyFilm {
     bool fitted = false;
 };
 
-/// Makes that film and fits the body to what it shows.
-BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks);
+/// Makes that film and fits the body to what it shows. Rendered films are kept in `folder`; throws
+/// then as followedFilm().
+BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks,
+                   const std::filesystem::path& folder);
 
 /// Seeds below it are for setting the estimate's figures, the others for measuring how right it is.
 inline constexpr std::uint32_t firstMeasuringSeed = 1000;

@@ -234,8 +234,8 @@ void TestBodyFit::anglesAreToldFromAnyPlace() {
     constexpr std::array places{study::Around::side, study::Around::front, study::Around::rear,
                                 study::Around::between};
     for (std::uint32_t k = 0; k < static_cast<std::uint32_t>(films); ++k) {
-        const study::BodyFilm film =
-            study::studyBody(study::firstMeasuringSeed + k, places[k % places.size()], landmarks);
+        const study::BodyFilm film = study::studyBody(study::firstMeasuringSeed + k,
+                                                      places[k % places.size()], landmarks, {});
         QVERIFY(film.fitted);
         lines += film.turnedLines;
         right += film.nearerRight;
