@@ -67,6 +67,7 @@ int start(QApplication& application) {
         return 0;
     }
     window.continueWhereLeft();
+    desk.preparer.setByItself(desk.settings.get("prepare_by_itself") != "no");
     return QApplication::exec();
 }
 

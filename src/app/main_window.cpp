@@ -109,8 +109,10 @@ MainWindow::MainWindow(desk::Desk& desk, QWidget* parent) : QMainWindow(parent),
         }
         if (toBenchWhenOpen_) {
             toBenchWhenOpen_ = false;
-            // What the camera was must be said before anything can be read.
-            const bool asked = desk_.open.captureRateMissing() || !desk_.open.clip().view;
+            // What the film cannot tell of the camera must be said before anything can be read.
+            const model::Clip& clip = desk_.open.clip();
+            const bool viewKnown = clip.view || clip.foundView || desk_.preparer.isByItself();
+            const bool asked = desk_.open.captureRateMissing() || !viewKnown;
             goTo(asked ? film : bench);
         }
     });

@@ -61,7 +61,7 @@ nlohmann::json notSaidOf(const model::Clip& clip) {
     if (!clip.captureRate && clip.speeds.empty()) {
         missing.push_back("frames a second the camera saw");
     }
-    if (!clip.view) {
+    if (!clip.view && !clip.foundView) {
         missing.push_back("where the camera stood");
     }
     return missing;

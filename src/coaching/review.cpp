@@ -4,6 +4,8 @@
 #include "coaching/plan.h"
 #include "technique/judge/reading_json.h"
 
+#include <cmath>
+
 namespace kestrel::coaching {
 namespace {
 
@@ -30,6 +32,15 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
     technique::Circumstances circumstances;
     circumstances.hand = player.hand;
     circumstances.view = clip.view;
+    if (!clip.view && clip.foundView) {
+        // What is found is some 10° off, so such a camera is nearly as square as one set up by eye.
+        constexpr double aboutSquare = 20.0; // degrees
+        circumstances.nearestView = clip.foundView->view;
+        if (std::abs(clip.foundView->off.value) <= aboutSquare) {
+            circumstances.view = clip.foundView->view;
+            circumstances.viewIsFound = true;
+        }
+    }
     circumstances.schools =
         technique::nearestChoice(pack, {rep.schools, clip.schools, player.schools});
     circumstances.ageYears =

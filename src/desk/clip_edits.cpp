@@ -12,7 +12,10 @@ void ClipEdits::setClip(const model::Clip& clip, const QString& what) {
     if (old == clip) {
         return;
     }
-    const auto store = [this](const model::Clip& c) {
+    const auto store = [this](model::Clip c) {
+        if (const auto now = library_.clip(c.id)) { // what a machine found meanwhile
+            c.foundView = now->foundView;
+        }
         library_.save(c);
         for (const model::Rep& rep : library_.reps(c.id)) {
             prepare::weighAnew(library_, judging_.patientSources(),
@@ -81,6 +84,7 @@ void ClipEdits::setTechnique(const std::string& techniqueId) {
             stored.shotType = from.shotType;
             stored.packEdition = from.packEdition;
             library_.save(stored);
+            prepare::findViewAnew(library_, judging_.patientSources(), stored.id);
             prepare::findAnew(library_, judging_.patientSources(), stored.id);
         }
     };

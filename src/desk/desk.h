@@ -49,7 +49,7 @@ struct Desk {
           secondView(openLibrary, open, films, clipEdits, problems),
           bodyFitting(openLibrary, open, judging, problems),
           search(openLibrary, open, judging, edits, problems),
-          preparer(openLibrary, shelf, edits, problems, clock) {}
+          preparer(openLibrary, shelf, open, judging, search, edits, problems, clock) {}
     Desk(const Desk&) = delete;
     Desk& operator=(const Desk&) = delete;
 

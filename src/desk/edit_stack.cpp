@@ -87,4 +87,13 @@ bool EditStack::redo() {
     return true;
 }
 
+bool EditStack::writeUnasked(const std::function<void()>& work) {
+    if (!change(work)) {
+        return false;
+    }
+    emit changed();
+    emit recordsChanged();
+    return true;
+}
+
 } // namespace kestrel::desk

@@ -62,6 +62,11 @@ class EditStack : public QObject {
     bool undo();
     bool redo();
 
+    /// Writes what a machine found without being asked: as a whole or not at all, told of as an
+    /// edit is, but no edit of the coach's: undo takes back what the coach did last, and never
+    /// this. Whether it was written.
+    bool writeUnasked(const std::function<void()>& work);
+
     /// A number for a new gesture.
     [[nodiscard]] int newGesture() { return ++gestures_; }
 

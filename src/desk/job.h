@@ -4,6 +4,7 @@
 #include <QFutureWatcher>
 #include <QObject>
 #include <QPromise>
+#include <QThreadPool>
 #include <QtConcurrentRun>
 
 #include <exception>
@@ -36,14 +37,15 @@ class Job {
 /// more often than is useful. A job that was cancelled gives neither; `cancelled()` tells that its
 /// work has ended. Call from `owner`'s thread. Nothing of this is called when `owner` is gone, and
 /// the job is then cancelled, too. `work` must not touch `owner`; what is called back must not
-/// throw.
+/// throw. `pool` lets the thread be one of less urgent work.
 ///
 ///     job_ = runJob(this, [file](const TellShare& tell) { return read(file, tell); },
 ///                   [this](const Content& content) { show(content); },
 ///                   [this](const std::exception_ptr& error) { problems_.tell(error); });
 template <class Work, class Done, class Failed>
 Job runJob(QObject* owner, Work work, Done done, Failed failed,
-           std::function<void(double)> progressed = {}, std::function<void()> cancelled = {}) {
+           std::function<void(double)> progressed = {}, std::function<void()> cancelled = {},
+           QThreadPool* pool = QThreadPool::globalInstance()) {
     using Result = std::invoke_result_t<Work&, const TellShare&>;
     struct Outcome {
         std::optional<Result> result;
@@ -51,7 +53,7 @@ Job runJob(QObject* owner, Work work, Done done, Failed failed,
     };
     constexpr int steps = 1000; // in which progress is told
     QFuture<Outcome> future =
-        QtConcurrent::run([work = std::move(work)](QPromise<Outcome>& promise) mutable {
+        QtConcurrent::run(pool, [work = std::move(work)](QPromise<Outcome>& promise) mutable {
             promise.setProgressRange(0, steps);
             const TellShare tell = [&promise](double share) {
                 promise.setProgressValue(static_cast<int>(steps * share));

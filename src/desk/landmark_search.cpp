@@ -171,6 +171,7 @@ void LandmarkSearch::takeOver(const QString& what, model::RepId rep,
         library_.setBodyTurns(rep, {});
         library_.setFoundPositions(rep, {});
         if (!bytes.empty()) {
+            prepare::findViewAnew(library_, judging_.patientSources(), rep);
             prepare::weighAnew(library_, judging_.patientSources(), rep);
         }
     };

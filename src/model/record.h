@@ -41,6 +41,15 @@ struct Player {
     friend bool operator==(const Player&, const Player&) = default;
 };
 
+/// From where a machine takes a film to have been taken: the nearest view, and how far off square
+/// to it, over away from the camera.
+struct FoundView {
+    View view{};
+    Degrees off{0.0};
+
+    friend bool operator==(const FoundView&, const FoundView&) = default;
+};
+
 struct Clip {
     ClipId id;
     PlayerId playerId;
@@ -51,6 +60,8 @@ struct Clip {
     Day filmed;
     std::optional<double> captureRate; ///< frames a second on the field; unset: not said yet
     std::optional<View> view;          ///< unset: not said yet
+    /// Counts only where `view` is not said; unset: not looked for, or the film does not tell.
+    std::optional<FoundView> foundView;
     /// Changes of speed inside the file; when there are any, they say how time runs and
     /// captureRate does not.
     std::vector<SpeedStretch> speeds;

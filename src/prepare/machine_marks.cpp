@@ -13,7 +13,8 @@ namespace kestrel::prepare {
 track::Evidence withSidesSettled(track::Evidence evidence, const technique::Pack& pack,
                                  const model::Rep& rep,
                                  const technique::Circumstances& circumstances) {
-    track::settleSides(evidence, rep.landmarks, technique::chestToCamera(pack, circumstances.view));
+    track::settleSides(evidence, rep.landmarks,
+                       technique::chestToCamera(pack, technique::viewToFindBy(circumstances)));
     return evidence;
 }
 

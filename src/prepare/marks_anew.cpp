@@ -1,5 +1,6 @@
 #include "prepare/marks_anew.h"
 
+#include "prepare/found_view.h"
 #include "prepare/machine_marks.h"
 #include "technique/positions/find_positions.h"
 #include "track/files/evidence_file.h"
@@ -27,6 +28,22 @@ std::optional<technique::Circumstances> around(const records::Library& library,
 }
 
 } // namespace
+
+void findViewAnew(records::Library& library, const JudgeSources& sources, model::RepId repId) {
+    const auto evidence = track::evidenceFromBytes(library.evidence(repId));
+    const auto rep = library.rep(repId);
+    const auto circumstances = rep ? around(library, sources, *rep) : std::nullopt;
+    if (!evidence || !circumstances) {
+        return;
+    }
+    model::Clip clip = *library.clip(rep->clipId);
+    if (clip.view) {
+        return;
+    }
+    clip.foundView =
+        foundView(sources.packOf(*rep), *library.player(clip.playerId), *evidence, *circumstances);
+    library.save(clip);
+}
 
 void weighAnew(records::Library& library, const JudgeSources& sources, model::RepId repId) {
     const auto evidence = track::evidenceFromBytes(library.evidence(repId));

@@ -7,6 +7,10 @@
 /// A rep's machine-made marks brought in line with what the coach has said by now.
 namespace kestrel::prepare {
 
+/// Finds from where the film of a rep was taken, where no coach has said it, and stores it. Leaves
+/// what is stored where nothing was looked for in the film.
+void findViewAnew(records::Library& library, const JudgeSources& sources, model::RepId repId);
+
 /// Weighs what was seen in the film against what the coach placed, and stores landmarks, turns and
 /// found positions. Does nothing for a rep that is gone or in whose film nothing was looked for.
 /// A rep whose film cannot be read stays as it is.

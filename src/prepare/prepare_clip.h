@@ -35,7 +35,7 @@ struct PreparedRep {
 };
 
 struct PreparedClip {
-    model::Clip clip; ///< with its capture rate, when the film leaves no doubt
+    model::Clip clip; ///< with its capture rate and view, where the film leaves no doubt
     model::FilmStudy study;
     std::vector<PreparedRep> reps;
 };
@@ -47,20 +47,22 @@ using PrepareProgress = std::function<bool(double share)>;
 std::optional<ClipWork> workOn(const records::Library& library, const model::Clip& clip);
 
 /// Does the work; touches no library, so it may run on any thread. A clip with one unmarked rep
-/// over the whole of it is cut into the reps that its motion shows. A rep in which nobody is found
-/// comes back without marks. Nothing when cancelled. Throws model::InputError when the film or a
-/// network cannot be read.
+/// over the whole of it is cut into the reps that its motion shows, unless it is short and shows
+/// one. A rep in which nobody is found comes back without marks. Nothing when cancelled. Throws
+/// model::InputError when the film or a network cannot be read.
 std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::Pack& pack,
                                         const std::filesystem::path& networks, pose::PoseSize size,
                                         model::Day today, const PrepareProgress& progress = {});
 
-/// Stores what was prepared, as one change. Reps that were marked or removed since the work was
-/// taken out are left as they are. New reps get their id in `prepared`, and the same id again when
-/// they are stored a second time after having been removed.
-void store(records::Library& library, PreparedClip& prepared);
+/// Stores what was prepared, as one change. Reps that were removed since the work was taken out, or
+/// looked at by a machine, are left as they are. Of those that a coach marked meanwhile only what
+/// was seen is kept beside the marks; they are returned, to be weighed anew (marks_anew.h). New
+/// reps get their id in `prepared`, and the same id again when they are stored a second time after
+/// having been removed.
+std::vector<model::RepId> store(records::Library& library, PreparedClip& prepared);
 
 /// Takes back what store() did: new reps go, the others are as `before`. The first pass over the
-/// film stays, and so does the capture rate: both are facts of the film.
+/// film stays, and so do capture rate and found view: they are facts of the film.
 void takeBack(records::Library& library, const PreparedClip& prepared, const ClipWork& before);
 
 } // namespace kestrel::prepare

@@ -46,25 +46,37 @@ double inMotion(const std::vector<Same>& known, double time) {
 
 } // namespace
 
-std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model::Player& player,
-                                       const model::Rep& rep,
-                                       const technique::Circumstances& circumstances) {
+std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
+                                             const model::Player& player,
+                                             const technique::Circumstances& circumstances) {
     const auto hasMotion = [](const std::string& id) {
         return !id.empty() && std::filesystem::exists(synth::motionSheetFile(id));
     };
-    UsualMotion motion;
-    motion.player.technique = hasMotion(pack.id) ? pack.id : pack.basedOn;
-    if (!hasMotion(motion.player.technique)) {
+    synth::PlayerSpec usual;
+    usual.technique = hasMotion(pack.id) ? pack.id : pack.basedOn;
+    if (!hasMotion(usual.technique)) {
         return std::nullopt;
     }
-    motion.player.variant = circumstances.variant;
-    motion.player.hand = circumstances.hand;
-    motion.player.build.band = bandOf(circumstances.ageYears);
-    motion.player.build.sex =
-        player.sex == model::Sex::girl ? synth::Sex::female : synth::Sex::male;
-    if (player.height) {
-        motion.player.build.heightM = player.height->value;
+    if (synth::loadMotionSheet(usual.technique).variants.contains(circumstances.variant)) {
+        usual.variant = circumstances.variant; // some of the pack's variants are done alike
     }
+    usual.hand = circumstances.hand;
+    usual.build.band = bandOf(circumstances.ageYears);
+    usual.build.sex = player.sex == model::Sex::girl ? synth::Sex::female : synth::Sex::male;
+    if (player.height) {
+        usual.build.heightM = player.height->value;
+    }
+    return usual;
+}
+
+std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model::Player& player,
+                                       const model::Rep& rep,
+                                       const technique::Circumstances& circumstances) {
+    const auto usual = usualPlayer(pack, player, circumstances);
+    if (!usual) {
+        return std::nullopt;
+    }
+    UsualMotion motion{*usual, {}};
     const auto& times = circumstances.time.fieldTimes();
     for (const auto& [id, frame] : model::allPositions(rep)) {
         if (frame >= 0 && frame < circumstances.time.frameCount()) {
@@ -75,11 +87,7 @@ std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model:
 }
 
 void addUsualPoses(body::SeenRep& seen, const UsualMotion& motion) {
-    synth::PlayerSpec spec = motion.player;
-    if (!synth::loadMotionSheet(spec.technique).variants.contains(spec.variant)) {
-        spec.variant.clear(); // some of the pack's variants are done alike
-    }
-    const synth::PlayerMotion player(spec);
+    const synth::PlayerMotion player(motion.player);
     std::vector<Same> known;
     for (const auto& [id, time] : motion.positions) {
         if (const auto event = player.events().find(id); event != player.events().end()) {

@@ -18,6 +18,12 @@ struct UsualMotion {
     std::map<std::string, model::Seconds> positions; ///< when the rep has its key positions
 };
 
+/// Somebody of the player's build and hand who does the pack's technique, or that of the one it was
+/// copied from, as it is usually done. Nothing where there is no motion of it.
+std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
+                                             const model::Player& player,
+                                             const technique::Circumstances& circumstances);
+
 /// For a rep with two key positions or more whose pack, or the one that it was copied from, has a
 /// motion.
 std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model::Player& player,

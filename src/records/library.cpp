@@ -100,6 +100,10 @@ model::Clip clipFrom(const Statement& row, SQLite::Database& database) {
     clip.filmed = dayIn(row.getColumn("filmed"));
     clip.captureRate = optionalDouble(row.getColumn("capture_rate"));
     clip.view = model::viewFromName(row.getColumn("view").getString());
+    if (const auto found = model::viewFromName(row.getColumn("found_view").getString())) {
+        clip.foundView =
+            model::FoundView{*found, model::Degrees(row.getColumn("found_view_off").getDouble())};
+    }
     clip.broughtFrom = row.getColumn("brought_from").getString();
     clip.asFields = row.getColumn("as_fields").getInt() != 0;
     clip.steadied = row.getColumn("steadied").getInt() != 0;
@@ -312,12 +316,15 @@ ClipId Library::save(const model::Clip& clip) {
     const auto before = !clip.id.stored() ? std::nullopt : this->clip(clip.id);
     const model::Day filmedBefore = before ? before->filmed : clip.filmed;
     Statement row(*database_, "INSERT INTO clip (id, player_id, title, sha256, file_name, filmed, "
-                              "capture_rate, view, brought_from, as_fields, steadied) "
-                              "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
+                              "capture_rate, view, brought_from, as_fields, steadied, "
+                              "found_view, found_view_off) "
+                              "VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
                               "ON CONFLICT (id) DO UPDATE SET title = excluded.title, "
                               "filmed = excluded.filmed, capture_rate = excluded.capture_rate, "
                               "view = excluded.view, brought_from = excluded.brought_from, "
-                              "as_fields = excluded.as_fields, steadied = excluded.steadied");
+                              "as_fields = excluded.as_fields, steadied = excluded.steadied, "
+                              "found_view = excluded.found_view, "
+                              "found_view_off = excluded.found_view_off");
     row.bind(1, clip.id.value);
     row.bind(2, clip.playerId.value);
     row.bind(3, clip.title);
@@ -333,6 +340,13 @@ ClipId Library::save(const model::Clip& clip) {
     row.bind(9, clip.broughtFrom);
     row.bind(10, clip.asFields ? 1 : 0);
     row.bind(11, clip.steadied ? 1 : 0);
+    if (clip.foundView) {
+        row.bind(12, std::string(name(clip.foundView->view)));
+        row.bind(13, clip.foundView->off.value);
+    } else {
+        row.bind(12);
+        row.bind(13);
+    }
     row.exec();
     const auto id = storedId(*database_, clip.id);
     run(*database_, "DELETE FROM clip_speed WHERE clip_id = ?", id);

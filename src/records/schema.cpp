@@ -317,6 +317,10 @@ CREATE TABLE rep_body (
     key TEXT NOT NULL,
     bytes BLOB NOT NULL
 ) STRICT;
+)sql",
+    R"sql(
+ALTER TABLE clip ADD COLUMN found_view TEXT;
+ALTER TABLE clip ADD COLUMN found_view_off REAL;
 )sql"};
 
 } // namespace

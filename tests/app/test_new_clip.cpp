@@ -23,7 +23,7 @@ class TestNewClip : public QObject {
   private slots:
     void initTestCase();
     void broughtInAndPlaced();
-    void proposed();
+    void preparedByItself();
     void lookedThrough();
     void judged();
     void planned();
@@ -72,6 +72,7 @@ void TestNewClip::initTestCase() {
     player.born = "2014-03-18"_day;
     window_->library().save(player);
     emit window_->desk().edits.recordsChanged();
+    window_->desk().preparer.setByItself(true); // as the program does when it starts
 }
 
 void TestNewClip::broughtInAndPlaced() {
@@ -85,18 +86,23 @@ void TestNewClip::broughtInAndPlaced() {
     });
     press("squadBringIn");
     QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.hasClip(), support::patientMs);
-    // 120 pictures a second need no question; where the camera stood does.
-    QTRY_COMPARE(window_->main().station(), app::MainWindow::film);
-    press("view_open_side");
-    press("toBench");
-    QCOMPARE(window_->main().station(), app::MainWindow::bench);
-    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.study().has_value(), 60000);
+    // 120 pictures a second need no question, and where the camera stood the film tells itself.
+    QTRY_COMPARE(window_->main().station(), app::MainWindow::bench);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->desk().open.study().has_value(), support::patientMs);
 }
 
-void TestNewClip::proposed() {
-    key(Qt::Key_L);
-    QTRY_VERIFY_WITH_TIMEOUT(!window_->desk().search.isSearching(), 600000);
+/// Nothing was asked for: positions, landmarks and the body in space are there all the same.
+void TestNewClip::preparedByItself() {
+    const QString bringingIn = window_->desk().edits.stack().undoText();
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->desk().preparer.isPreparing(), 600000);
+    // It is no edit of the coach's, and undo takes back what the coach did last.
+    QCOMPARE(window_->desk().edits.stack().undoText(), bringingIn);
+    QCOMPARE(window_->desk().edits.stack().redoText(), QString());
     const model::Rep& rep = window_->desk().open.rep();
+    const auto& view = window_->desk().open.clip().foundView;
+    QVERIFY(view && view->view == model::View::openSide);
+    QVERIFY(std::abs(view->off.value) <= 15.0);
+    QVERIFY(window_->desk().open.circumstances().body != nullptr);
     QVERIFY(rep.positions.empty());
     for (const technique::Position& position : window_->desk().open.pack().positions) {
         QVERIFY2(rep.found.contains(position.id), position.id.c_str());

@@ -107,7 +107,7 @@ void TestPrepare::anUnmarkedClipIsPrepared() {
     prepare::store(*library_, done);
     QVERIFY(library_->study(clip_.id).has_value());
     QCOMPARE(library_->clip(clip_.id)->captureRate, std::optional(120.0)); // 120 a second: no doubt
-    QVERIFY(rep().span.has_value());
+    QVERIFY(!rep().span.has_value()); // a short film of one rep stays whole
     QVERIFY(track::evidenceFromBytes(library_->evidence(rep().id)).has_value());
     QVERIFY(rep().positions.empty()); // a proposal is not a mark of the coach's
     for (const char* id : {"foot_plant", "release", "hands_part"}) {
@@ -155,9 +155,11 @@ void TestPrepare::whatTheCoachMarkedMeanwhileStays() {
     auto done = prepared(*prepare::workOn(*library_, clip_));
     library_->setPosition(rep().id, "release", 5);
     const model::Rep marked = rep();
-    prepare::store(*library_, done);
+    const auto toWeigh = prepare::store(*library_, done);
     QVERIFY(rep() == marked);
-    QVERIFY(library_->evidence(marked.id).empty());
+    // What was seen is kept beside the marks, to be weighed against them.
+    QVERIFY(!library_->evidence(marked.id).empty());
+    QCOMPARE(toWeigh, std::vector<model::RepId>{marked.id});
 }
 
 void TestPrepare::markedRepsAreNoWork() {
@@ -181,28 +183,43 @@ void TestPrepare::progressOnlyGrows() {
     QVERIFY(progress_ > 0.99);
 }
 
+/// A film of two throws, after each of which the player walks off: that moves the picture, too, and
+/// is no rep. Nobody has said from where it was taken.
 void TestPrepare::severalRepsAreCut() {
-    // A study that shows two bursts of motion, as a film of two throws would.
-    auto work = *prepare::workOn(*library_, clip_);
-    model::FilmStudy study = prepared(work).study;
-    const std::size_t frames = study.energy.size();
-    std::fill(study.energy.begin(), study.energy.end(), 0.1F);
-    for (const std::size_t start : {frames / 8, 5 * frames / 8}) {
-        std::fill_n(study.energy.begin() + static_cast<std::ptrdiff_t>(start), frames / 5, 30.0F);
-    }
-    work.study = study;
+    synth::FilmSpec throws = film_.spec;
+    throws.captureRate = 30.0;
+    throws.fileRate = {30, 1};
+    synth::Reel reel{{throws, throws}, 0.5};
+    const std::filesystem::path file = folder_->filePath("throws.mp4").toStdString();
+    synth::renderReel(reel, file);
+    const auto stored = records::storeFilm(file, library_->clipFolder());
+    model::Clip clip = records::addClip(*library_, clip_.playerId, *stored, "Two throws", pack_.id);
+    clip.captureRate = throws.captureRate; // a film of 30 a second could be slow motion
+    library_->save(clip);
+
+    const auto work = *prepare::workOn(*library_, clip);
     auto done = *prepare::prepareClip(work, pack_, pose::poseDirectory(), pose::PoseSize::lite, {});
     QCOMPARE(done.reps.size(), std::size_t{2});
     QVERIFY(!done.reps[0].isNew);
     QVERIFY(done.reps[1].isNew);
+    QVERIFY(done.clip.foundView.has_value());
+    QCOMPARE(done.clip.foundView->view, model::View::openSide);
     prepare::store(*library_, done);
-    const auto reps = library_->reps(clip_.id);
+    const auto reps = library_->reps(clip.id);
     QCOMPARE(reps.size(), std::size_t{2});
-    QVERIFY(reps[0].span->last < reps[1].span->first);
+    const auto frames = synth::framesOfReps(reel);
+    for (std::size_t i = 0; i < reps.size(); ++i) {
+        const int release =
+            frames[i].first + synth::truePositions(synth::FilmScene(throws)).at("release");
+        QVERIFY(reps[i].span->first < release && release < reps[i].span->last);
+        QVERIFY(reps[i].found.contains("release"));
+        QVERIFY(std::abs(reps[i].found.at("release").frame - release) <= 2);
+    }
     prepare::takeBack(*library_, done, work);
-    QCOMPARE(library_->reps(clip_.id).size(), std::size_t{1});
+    QCOMPARE(library_->reps(clip.id).size(), std::size_t{1});
     prepare::store(*library_, done);
-    QVERIFY(library_->reps(clip_.id) == reps); // the new one has its old number again
+    QVERIFY(library_->reps(clip.id) == reps); // the new one has its old number again
+    QCOMPARE(library_->clip(clip.id)->foundView, done.clip.foundView);
 }
 
 QTEST_APPLESS_MAIN(TestPrepare)

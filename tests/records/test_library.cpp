@@ -147,15 +147,20 @@ void TestLibrary::everythingReadsBackAfterReopening() {
         library.setSetting("station", "bench");
         model::Clip clip = *library.clip(s.clip);
         clip.ground = ground;
+        clip.foundView = model::FoundView{model::View::rear, model::Degrees(-12.5)};
         library.save(clip);
     }
     records::Library library(folder("one"));
     QCOMPARE(library.clip(s.clip)->ground, std::optional(ground));
+    QCOMPARE(library.clip(s.clip)->foundView,
+             std::optional(model::FoundView{model::View::rear, model::Degrees(-12.5)}));
     QCOMPARE(library.clips(s.player).front().ground, std::optional(ground));
     model::Clip bare = *library.clip(s.clip);
     bare.ground.reset();
+    bare.foundView.reset();
     library.save(bare);
     QVERIFY(!library.clip(s.clip)->ground);
+    QVERIFY(!library.clip(s.clip)->foundView);
     model::Player player = mika();
     player.id = s.player;
     QCOMPARE(library.players(), std::vector{player});
@@ -532,6 +537,8 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
                       "'second')");
         database.exec("ALTER TABLE clip_pair DROP COLUMN heard_later");
         database.exec("ALTER TABLE clip_pair DROP COLUMN heard_sd");
+        database.exec("ALTER TABLE clip DROP COLUMN found_view");
+        database.exec("ALTER TABLE clip DROP COLUMN found_view_off");
         database.exec("PRAGMA user_version = 8");
     }
     records::Library library(folder("old"));

@@ -55,7 +55,8 @@ BenchStation::BenchStation(desk::Desk& desk, Thumbnails& thumbnails, QWidget* pa
     side->setFixedWidth(sideWidth);
     auto* right = new QVBoxLayout(side);
     right->setContentsMargins(0, 0, 0, 0);
-    placing_ = new PlacingPanel(desk_.problems, desk_.open, desk_.repEdits, desk_.search);
+    placing_ =
+        new PlacingPanel(desk_.problems, desk_.open, desk_.repEdits, desk_.search, desk_.preparer);
     right->addWidget(placing_);
     readings_ = new ReadingsPanel(desk_.shelf, desk_.open, desk_.repEdits, desk_.clipEdits);
     right->addWidget(readings_, 1);

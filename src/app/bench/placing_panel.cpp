@@ -37,8 +37,14 @@ QString keyed(const QString& words, words::Action action) {
 } // namespace
 
 PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk::RepEdits& repEdits,
-                           desk::LandmarkSearch& search, QWidget* parent)
-    : QWidget(parent), problems_(problems), open_(open), repEdits_(repEdits), search_(search) {
+                           desk::LandmarkSearch& search, desk::ClipPreparer& preparer,
+                           QWidget* parent)
+    : QWidget(parent),
+      problems_(problems),
+      open_(open),
+      repEdits_(repEdits),
+      search_(search),
+      preparer_(preparer) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
@@ -70,9 +76,20 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
     addButtons(*column);
     showProposing(std::nullopt);
     connect(&search_, &desk::LandmarkSearch::progress, this, &PlacingPanel::showProposing);
+    connect(&preparer_, &desk::ClipPreparer::progress, this,
+            [this](const std::optional<desk::ClipPreparer::Progress>& how) {
+                if (!search_.isSearching()) {
+                    const bool here = how && open_.hasClip() && how->id == open_.clip().id;
+                    showProposing(here ? std::optional(how->share) : std::nullopt);
+                }
+            });
 
-    connect(&open_, &desk::OpenClip::opened, this,
-            [this] { setPosition(open_.pack().positions.front().id); });
+    connect(&open_, &desk::OpenClip::opened, this, [this] {
+        setPosition(open_.pack().positions.front().id);
+        if (!search_.isSearching() && !isBeingPrepared()) {
+            showProposing(std::nullopt);
+        }
+    });
     connect(&open_, &desk::OpenClip::marksChanged, this, [this] { refresh(); });
     connect(&open_, &desk::OpenClip::frameChanged, this, [this] {
         if (!onPositionFrame()) {
@@ -198,7 +215,7 @@ QString PlacingPanel::toldByTheCamera() const {
                   "position is looked for. Or set it with %1.")
             .arg(words::keyName(words::Action::setPosition));
     }
-    if (!open_.clip().view) {
+    if (!technique::viewToFindBy(open_.circumstances())) {
         return tr("Say on the Film station from where this was filmed, and this position is looked "
                   "for. Or set it with %1.")
             .arg(words::keyName(words::Action::setPosition));
@@ -401,12 +418,18 @@ void PlacingPanel::showProposing(std::optional<double> share) {
             : hindrance);
 }
 
+bool PlacingPanel::isBeingPrepared() const {
+    return open_.hasClip() && preparer_.underWay() == open_.clip().id;
+}
+
 void PlacingPanel::proposeOrCancel() {
     if (!open_.hasClip()) {
         return;
     }
     if (search_.isSearching()) {
         search_.cancel();
+    } else if (isBeingPrepared()) {
+        preparer_.stop();
     } else if (propose_->isEnabled()) {
         search_.propose();
     }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "desk/clip_preparer.h"
 #include "desk/landmark_search.h"
 #include "desk/open_clip.h"
 #include "desk/problems.h"
@@ -25,8 +26,9 @@ class Loupe;
 class PlacingPanel : public QWidget {
     Q_OBJECT
   public:
-    explicit PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk::RepEdits& repEdits,
-                          desk::LandmarkSearch& search, QWidget* parent = nullptr);
+    PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk::RepEdits& repEdits,
+                 desk::LandmarkSearch& search, desk::ClipPreparer& preparer,
+                 QWidget* parent = nullptr);
 
     /// The position whose landmarks are placed.
     void setPosition(const std::string& positionId);
@@ -52,7 +54,8 @@ class PlacingPanel : public QWidget {
     void confirmAll();
     /// Goes to what the machine set and matters most for the readings: a position or a landmark.
     void lookAtMostDoubtful();
-    /// Starts looking for landmarks of whoever moves, or stops it.
+    /// Starts looking for landmarks of whoever moves, or stops it, also where the clip is being
+    /// prepared.
     void proposeOrCancel();
     /// Asks for a click on the player whose landmarks are to be looked for.
     void askForPlayer();
@@ -78,6 +81,7 @@ class PlacingPanel : public QWidget {
     void addList(QVBoxLayout& column);
     void addButtons(QVBoxLayout& column);
     void refresh();
+    [[nodiscard]] bool isBeingPrepared() const;
     /// The point of a landmark at the position; null when there is none.
     [[nodiscard]] const model::LandmarkPoint* pointOf(model::Landmark landmark) const;
     /// What the position needs, and which of it is asked for next.
@@ -112,6 +116,7 @@ class PlacingPanel : public QWidget {
     desk::OpenClip& open_;
     desk::RepEdits& repEdits_;
     desk::LandmarkSearch& search_;
+    desk::ClipPreparer& preparer_;
     std::string position_;
     std::vector<model::Landmark> needed_;
     std::vector<model::Landmark> offered_; ///< things besides, to be placed wherever they are seen

@@ -50,6 +50,13 @@ QString viewHelp(model::View view) {
     return {};
 }
 
+QString viewFound(const model::FoundView& found) {
+    return CameraPanel::tr("◌ By how the player moves: %1, about %2° off square. If that is wrong, "
+                           "press where the camera stood.")
+        .arg(words::inWords(technique::nameOfView(found.view)))
+        .arg(std::lround(std::abs(found.off.value)));
+}
+
 QLabel* heading(const QString& text) {
     auto* label = new QLabel(text);
     label->setProperty("role", "heading");
@@ -354,8 +361,10 @@ void CameraPanel::refresh() {
         views_->button(static_cast<int>(view))->setChecked(clip.view == view);
     }
     views_->setExclusive(clip.view.has_value());
-    viewHelp_->setText(clip.view ? viewHelp(*clip.view)
-                                 : tr("▲ Angles are read only once this is said."));
+    viewHelp_->setText(clip.view        ? viewHelp(*clip.view)
+                       : clip.foundView ? viewFound(*clip.foundView)
+                                        : tr("▲ Angles are read only once this is said, or once "
+                                             "the film is prepared and shows it."));
     const QDate day = words::dateOf(clip.filmed);
     filmed_->setDate(day.isValid() ? day : words::dateOf(clock_()));
     fields_->setVisible(open_.index().interlaced != film::Fields::none);

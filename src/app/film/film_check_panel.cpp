@@ -119,7 +119,7 @@ void FilmCheckPanel::refresh() {
         model::frameOf(open_.rep(), open_.pack().anchor).value_or(open_.index().frameCount() / 2);
     facts.frameInterval =
         open_.captureRateMissing() ? 0.0 : model::frameInterval(time, frame).value;
-    facts.view = open_.clip().view;
+    facts.view = open_.circumstances().view;
     const auto& study = open_.study();
     const auto measured = technique::bodyHeight(open_.pack(), open_.rep(), open_.player().hand);
     facts.playerHeightPx = measured                ? measured->value

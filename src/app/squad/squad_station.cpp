@@ -8,6 +8,7 @@
 #include "words/day_text.h"
 #include "words/words.h"
 
+#include <QCheckBox>
 #include <QDate>
 #include <QFrame>
 #include <QHBoxLayout>
@@ -70,6 +71,13 @@ SquadStation::SquadStation(desk::Desk& desk, QWidget* parent) : QWidget(parent),
     prepare_ = new QPushButton;
     prepare_->setObjectName("prepareFilms");
     left->addWidget(prepare_);
+    byItself_ = new QCheckBox(tr("Prepare by itself"));
+    byItself_->setObjectName("prepareByItself");
+    byItself_->setToolTip(
+        tr("Films that come in are looked at without being asked, while the computer has "
+           "nothing else to do: reps, key positions and landmarks are proposed"));
+    byItself_->setChecked(desk_.settings.get("prepare_by_itself") != "no");
+    left->addWidget(byItself_);
     row->addLayout(left);
 
     row->addLayout(makePlayer(), 1);
@@ -80,19 +88,23 @@ SquadStation::SquadStation(desk::Desk& desk, QWidget* parent) : QWidget(parent),
     connect(prepare_, &QPushButton::clicked, this, [this] {
         desk_.preparer.isPreparing() ? desk_.preparer.stop() : desk_.preparer.start();
     });
-    connect(&desk_.preparer, &desk::ClipPreparer::progress, this, &SquadStation::showPreparing);
+    connect(&desk_.preparer, &desk::ClipPreparer::progress, this,
+            [this](const std::optional<desk::ClipPreparer::Progress>& how) {
+                showPreparing(how);
+                if (!how) {
+                    refreshWhenSeen();
+                }
+            });
+    connect(byItself_, &QCheckBox::toggled, this, [this](bool on) {
+        desk_.settings.set("prepare_by_itself", on ? "yes" : "no");
+        desk_.preparer.setByItself(on);
+    });
     connect(players_, &QListWidget::currentRowChanged, this, [this] { refreshClips(); });
     connect(&desk_.edits, &desk::EditStack::recordsChanged, this, [this] { refreshPlayers(); });
     connect(&desk_.open, &desk::OpenClip::opened, this,
             [this] { choosePlayer(desk_.open.player().id); });
-    const auto refreshWhenSeen = [this] {
-        stale_ = true; // judged anew when looked at, not with every nudge of a landmark
-        if (isVisible()) {
-            refreshClips();
-        }
-    };
-    connect(&desk_.open, &desk::OpenClip::marksChanged, this, refreshWhenSeen);
-    connect(&desk_.films, &desk::FilmIndices::more, this, refreshWhenSeen);
+    connect(&desk_.open, &desk::OpenClip::marksChanged, this, &SquadStation::refreshWhenSeen);
+    connect(&desk_.films, &desk::FilmIndices::more, this, &SquadStation::refreshWhenSeen);
     refreshPlayers();
 }
 
@@ -125,6 +137,13 @@ QLayout* SquadStation::makePlayer() {
     scroll->setFrameShape(QFrame::NoFrame);
     right->addWidget(scroll, 1);
     return right;
+}
+
+void SquadStation::refreshWhenSeen() {
+    stale_ = true; // judged anew when looked at, not with every nudge of a landmark
+    if (isVisible()) {
+        refreshClips();
+    }
 }
 
 void SquadStation::showEvent(QShowEvent* event) {
@@ -177,6 +196,11 @@ void SquadStation::refreshPlayers() {
 }
 
 void SquadStation::showPreparing(const std::optional<desk::ClipPreparer::Progress>& how) {
+    if (how) {
+        if (const auto state = states_.find(how->id); state != states_.end()) {
+            state->second->setText(tr("Being prepared: %1 %").arg(std::lround(100.0 * how->share)));
+        }
+    }
     const QString hindrance = desk::LandmarkSearch::hindrance();
     if (how) {
         prepare_->setText(tr("Stop preparing (%1 of %2, %3 %)")
@@ -202,6 +226,7 @@ void SquadStation::showPreparing(const std::optional<desk::ClipPreparer::Progres
 
 void SquadStation::refreshClips() {
     stale_ = false;
+    states_.clear();
     if (!desk_.preparer.isPreparing()) {
         showPreparing(std::nullopt);
     }
@@ -283,9 +308,8 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
             state += " · " + tr("%1 reps").arg(reps.size());
         }
         if (set == 0 && !rep.found.empty()) {
-            state +=
-                "\n" + tr("Prepared: positions and landmarks are proposed. Look at them on the "
-                          "Bench.");
+            state += "\n" + tr("Provisional: nobody has looked at it yet") +
+                     judgement(player, clip, rep);
         } else if (set == 0) {
             state += "\n" + tr("Not marked yet: set the key positions on the Bench.");
         } else {
@@ -297,6 +321,8 @@ QWidget* SquadStation::clipCard(const model::Player& player, const model::Clip& 
     }
     auto* about = new QLabel(state);
     about->setWordWrap(true);
+    about->setObjectName("clipState_" + QString::number(clip.id.value));
+    states_[clip.id] = about;
     words->addWidget(about);
     row->addLayout(words, 1);
     auto* open = new QPushButton(tr("Open"));

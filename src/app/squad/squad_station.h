@@ -4,6 +4,9 @@
 
 #include <QWidget>
 
+#include <map>
+
+class QCheckBox;
 class QLabel;
 class QLayout;
 class QListWidget;
@@ -33,6 +36,7 @@ class SquadStation : public QWidget {
     QLayout* makePlayer();
     void refreshPlayers();
     void refreshClips();
+    void refreshWhenSeen();
     void showPreparing(const std::optional<desk::ClipPreparer::Progress>& how);
     void editPlayer(bool fresh);
     void choosePlayer(model::PlayerId id);
@@ -41,7 +45,7 @@ class SquadStation : public QWidget {
     /// What follows from the readings of a marked rep, or why nothing does.
     [[nodiscard]] QString judgement(const model::Player& player, const model::Clip& clip,
                                     const model::Rep& rep) const;
-    [[nodiscard]] QWidget* clipCard(const model::Player& player, const model::Clip& clip);
+    QWidget* clipCard(const model::Player& player, const model::Clip& clip);
 
     desk::Desk& desk_;
     QListWidget* players_ = nullptr;
@@ -50,6 +54,8 @@ class SquadStation : public QWidget {
     QPushButton* edit_ = nullptr;
     QPushButton* bringIn_ = nullptr;
     QPushButton* prepare_ = nullptr;
+    QCheckBox* byItself_ = nullptr;
+    std::map<model::ClipId, QLabel*> states_; ///< what is said of each clip that is listed
     QVBoxLayout* clips_ = nullptr;
     bool stale_ = false; ///< marks have changed since the clips were listed
 };

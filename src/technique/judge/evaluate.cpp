@@ -238,6 +238,10 @@ class Evaluation {
 
 } // namespace
 
+std::optional<model::View> viewToFindBy(const Circumstances& circumstances) {
+    return circumstances.view ? circumstances.view : circumstances.nearestView;
+}
+
 std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,
                                      const Circumstances& circumstances) {
     Evaluation evaluation(pack, rep, circumstances);

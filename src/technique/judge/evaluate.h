@@ -33,8 +33,12 @@ struct SecondView {
 struct Circumstances {
     model::Hand hand = model::Hand::right;
     std::optional<model::View> view; ///< unset: nothing but times can be read
-    std::set<std::string> schools;   ///< chosen; the pack's defaults fill the rest
-    std::optional<int> ageYears;     ///< unset: ranges for all ages only
+    /// No coach has said the view: it is as the film itself shows it, and only about square.
+    bool viewIsFound = false;
+    /// What the film itself shows, where the view is not said; it need not be square.
+    std::optional<model::View> nearestView;
+    std::set<std::string> schools; ///< chosen; the pack's defaults fill the rest
+    std::optional<int> ageYears;   ///< unset: ranges for all ages only
     std::string variant;
     std::string shotType; ///< empty: not said
     model::ClipTime time;
@@ -58,6 +62,9 @@ struct Circumstances {
     /// each evaluation.
     std::shared_ptr<const motion::CameraPair> cameras;
 };
+
+/// By which view's detectors key positions are found.
+[[nodiscard]] std::optional<model::View> viewToFindBy(const Circumstances& circumstances);
 
 /// One reading for each measure of the pack, in its order; each has a value or a reason.
 std::vector<model::Reading> evaluate(const Pack& pack, const model::Rep& rep,

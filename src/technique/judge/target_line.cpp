@@ -85,7 +85,7 @@ std::optional<TargetLine> targetLine(const Pack& pack, const Circumstances& circ
         return square;
     }
     const TargetLine moving{body->radians, body->sd};
-    return square ? squareOrNot(*square, moving) : moving;
+    return square && !circumstances.viewIsFound ? squareOrNot(*square, moving) : moving;
 }
 
 LevelDirection directionOf(const Measure& measure) {

@@ -142,7 +142,7 @@ std::vector<Doubtful> doubtsOf(const Pack& pack, const model::Rep& rep,
                  first ? std::max(gain, std::nextafter(most, 2.0 * most + 1.0)) : gain});
         }
     }
-    passOn(pack, doubtful, circumstances.view, doubts);
+    passOn(pack, doubtful, viewToFindBy(circumstances), doubts);
     std::stable_sort(doubts.begin(), doubts.end(),
                      [](const Doubtful& a, const Doubtful& b) { return a.gain > b.gain; });
     return doubts;

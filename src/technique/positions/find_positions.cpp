@@ -63,7 +63,7 @@ class Finder {
             return known->second;
         }
         const Position& position = *findPosition(pack_, id);
-        const Detector* detector = detectorFor(position, c_.view);
+        const Detector* detector = detectorFor(position, viewToFindBy(c_));
         std::optional<When> when;
         if (detector != nullptr) {
             when = std::visit([&](const auto& finds) { return instantOf(finds); }, detector->finds);
@@ -249,7 +249,8 @@ class Finder {
 
     std::vector<motion::Sample> kindOf(const Signal& signal) {
         std::vector<motion::Sample> samples;
-        const auto sign = c_.view ? positiveSign(pack_, c_.hand, *c_.view) : 1;
+        const auto view = viewToFindBy(c_);
+        const auto sign = view ? positiveSign(pack_, c_.hand, *view) : 1;
         for (int frame = firstFrame(); frame <= lastFrame(); ++frame) {
             const auto seen = pointsAt(signal.points, frame);
             if (!seen || bodyPx_ <= 0.0) {
