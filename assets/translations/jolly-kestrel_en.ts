@@ -32,6 +32,16 @@
     </message>
 </context>
 <context>
+    <name>kestrel::app::FindingsPanel</name>
+    <message numerus="yes">
+        <source>◌ Provisional: nobody has looked yet at what the program found in %n rep(s). Check it on the Bench.</source>
+        <translation>
+            <numerusform>◌ Provisional: nobody has looked yet at what the program found in %n rep. Check it on the Bench.</numerusform>
+            <numerusform>◌ Provisional: nobody has looked yet at what the program found in %n reps. Check it on the Bench.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>kestrel::app::GroundPanel</name>
     <message numerus="yes">
         <source>%n straight edge(s): the lens moves the picture&apos;s corners by %1 ± %2 pixels.</source>

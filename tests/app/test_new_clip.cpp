@@ -112,6 +112,14 @@ void TestNewClip::preparedByItself() {
                  qPrintable(card->text()));
     }
     QVERIFY(window_->readingRow("set_head_gather").value(1).contains("±"));
+    // Plan and Squad say that nobody has looked at it yet.
+    window_->main().goTo(app::MainWindow::plan);
+    QVERIFY(window_->find<QLabel>("provisional")->isVisible());
+    QVERIFY(window_->text("provisional").contains("1 rep."));
+    window_->main().goTo(app::MainWindow::squad);
+    QVERIFY(
+        window_->text("clipState_" + QString::number(rep.clipId.value)).contains("Provisional"));
+    window_->main().goTo(app::MainWindow::bench);
 }
 
 /// What a coach does who knows where everything is: Enter for what is right, a click or the right
@@ -208,6 +216,7 @@ void TestNewClip::planned() {
     const std::string& focus = window_->desk().open.review().plan.focusFaultId;
     QVERIFY(film_.spec.player.dials.contains(focus)); // a fault that this player was given
     QVERIFY(!window_->desk().open.review().plan.drillIds.empty());
+    QVERIFY(!window_->find<QLabel>("provisional")->isVisible()); // it has been looked at
     QVERIFY2(actions_ <= mostActions, qPrintable(QString::number(actions_)));
 }
 

@@ -51,10 +51,16 @@ QString viewHelp(model::View view) {
 }
 
 QString viewFound(const model::FoundView& found) {
-    return CameraPanel::tr("◌ By how the player moves: %1, about %2° off square. If that is wrong, "
-                           "press where the camera stood.")
-        .arg(words::inWords(technique::nameOfView(found.view)))
-        .arg(std::lround(std::abs(found.off.value)));
+    const QString view = words::inWords(technique::nameOfView(found.view));
+    constexpr double square = 15.0; // degrees; it is told no better
+    return std::abs(found.off.value) < square
+               ? CameraPanel::tr("◌ By how the player moves: %1, about square. If that is wrong, "
+                                 "press where the camera stood.")
+                     .arg(view)
+               : CameraPanel::tr("◌ By how the player moves: nearest to %1, about %2° off square. "
+                                 "If that is wrong, press where the camera stood.")
+                     .arg(view)
+                     .arg(std::lround(std::abs(found.off.value)));
 }
 
 QLabel* heading(const QString& text) {

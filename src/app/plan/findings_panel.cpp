@@ -31,6 +31,8 @@ FindingsPanel::FindingsPanel(desk::OpenClip& open, desk::OpenVisit& visit,
     strengths_ = wrappedLabel("strengths");
     column->addWidget(strengths_);
     column->addWidget(headingLabel(tr("What the film shows")));
+    provisional_ = wrappedLabel("provisional");
+    column->addWidget(provisional_);
     why_ = wrappedLabel("whyFirst");
     column->addWidget(why_);
     notJudged_ = wrappedLabel("notJudged");
@@ -77,6 +79,7 @@ void FindingsPanel::refresh() {
     } else {
         why_->setText(words::inWords(findings.whyFirst));
     }
+    refreshProvisional();
     refreshNotJudged();
     refreshFindings();
     refreshDismissed();
@@ -93,6 +96,17 @@ void FindingsPanel::refresh() {
     }
     strengths_->setText(strengths.isEmpty() ? tr("None is read for certain yet.")
                                             : strengths.join("\n"));
+}
+
+void FindingsPanel::refreshProvisional() {
+    const desk::OpenVisit::Reps& reps = visit_.reps();
+    const auto count = std::count_if(reps.begin(), reps.end(), [](const auto& judged) {
+        return !judged->notJudged && judged->rep.positions.empty();
+    });
+    provisional_->setVisible(count > 0);
+    provisional_->setText(tr("◌ Provisional: nobody has looked yet at what the program found in "
+                             "%n rep(s). Check it on the Bench.",
+                             nullptr, static_cast<int>(count)));
 }
 
 void FindingsPanel::refreshNotJudged() {

@@ -30,6 +30,7 @@ class FindingsPanel : public QWidget {
 
   private:
     /// Which reps do not count because of their films.
+    void refreshProvisional();
     void refreshNotJudged();
     void refreshFindings();
     void refreshDismissed();
@@ -48,6 +49,7 @@ class FindingsPanel : public QWidget {
     desk::OpenVisit& visit_;
     desk::PlanEdits& planEdits_;
     QLabel* why_ = nullptr;
+    QLabel* provisional_ = nullptr;
     QLabel* notJudged_ = nullptr;
     QVBoxLayout* findingRows_ = nullptr;
     QVBoxLayout* dismissedRows_ = nullptr;
