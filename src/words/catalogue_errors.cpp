@@ -55,6 +55,16 @@ std::span<const Entry> errorEntries() {
 
         Entry{"file.unreadable", QT_TRANSLATE_NOOP("Message", "“%1” cannot be read.")},
         Entry{"file.unwritable", QT_TRANSLATE_NOOP("Message", "“%1” cannot be written.")},
+        Entry{"body.none",
+              QT_TRANSLATE_NOOP("Message", "There is no body in space of this rep yet.")},
+        Entry{"body.height_unknown",
+              QT_TRANSLATE_NOOP("Message",
+                                "It is not known how tall the player is, so that no place can be "
+                                "told in metres.")},
+        Entry{"body.single_instants",
+              QT_TRANSLATE_NOOP("Message",
+                                "The body is known at the key positions only, and not how it moves "
+                                "between them.")},
         Entry{"file.missing", QT_TRANSLATE_NOOP("Message", "There is no file %1.")},
         Entry{"file.is_folder", QT_TRANSLATE_NOOP("Message", "%1 is a folder.")},
         Entry{"file.empty", QT_TRANSLATE_NOOP("Message", "%1 is empty: it holds no bytes at all.")},

@@ -270,6 +270,10 @@ void TestProposing::theBodyStandsBesideTheFilm() {
     QTest::mouseMove(canvas, {90, 60});
     QTest::mouseRelease(canvas, Qt::LeftButton, {}, {90, 60});
     QVERIFY(canvas->view() != before);
+    // Nothing is told in metres of a player whose height nobody has written down.
+    window_->main().findChild<QAction*>("saveBody")->trigger();
+    const QString refused = window_->problem();
+    QVERIFY2(refused.contains("how tall the player is"), qPrintable(refused));
     // Far from the key positions there is none.
     window_->desk().open.goTo(0);
     QVERIFY(window_->text("bodySays").contains("Nothing tells of the body here"));

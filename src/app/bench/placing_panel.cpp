@@ -3,6 +3,7 @@
 #include "app/bench/found_text.h"
 #include "app/shared/loupe.h"
 #include "app/shared/text.h"
+#include "body/motion_files.h"
 #include "model/input_error.h"
 #include "model/reading.h"
 #include "technique/judge/evaluate.h"
@@ -62,6 +63,8 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
         ->setObjectName("saveLandmarks");
     menu->addAction(tr("Take landmarks from a file…"), this, &PlacingPanel::takeLandmarks)
         ->setObjectName("takeLandmarks");
+    menu->addAction(tr("Save the body in space as TRC or BVH…"), this, &PlacingPanel::saveBody)
+        ->setObjectName("saveBody");
     file->setMenu(menu);
     heading->addWidget(file);
     column->addLayout(heading);
@@ -526,6 +529,29 @@ void PlacingPanel::takeLandmarks() {
                 model::message("safe.nothing_changed"), model::message("todo.choose_this_clips"));
         }
         repEdits_.takeLandmarks(landmarks);
+    });
+}
+
+void PlacingPanel::saveBody() {
+    if (!open_.hasClip()) {
+        return;
+    }
+    problems_.trying([&] {
+        const auto& body = open_.circumstances().body;
+        if (!body) {
+            throw model::InputError(model::message("body.none"),
+                                    model::message("safe.nothing_changed"),
+                                    model::message("todo.propose_landmarks"));
+        }
+        const auto& height = open_.circumstances().bodyHeight;
+        body::requireMotion(*body, height);
+        const QString file = QFileDialog::getSaveFileName(
+            this, tr("Save the body in space"),
+            QString::fromStdString(open_.clip().title + ".body.trc"),
+            tr("Places of the joints as TRC (*.trc);;Turning joints as BVH (*.bvh)"));
+        if (!file.isEmpty()) {
+            body::writeMotionFile(file.toStdString(), *body, height);
+        }
     });
 }
 

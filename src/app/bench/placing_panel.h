@@ -65,6 +65,8 @@ class PlacingPanel : public QWidget {
     void copyFromBefore();
     void saveLandmarks();
     void takeLandmarks();
+    /// Writes the body in space of the rep to a file.
+    void saveBody();
     /// Follows what is placed through the film.
     void followPlaced();
     /// Exchanges left and right in the frame looked at.
