@@ -84,8 +84,10 @@ void ClipEdits::setTechnique(const std::string& techniqueId) {
             stored.shotType = from.shotType;
             stored.packEdition = from.packEdition;
             library_.save(stored);
-            prepare::findViewAnew(library_, judging_.patientSources(), stored.id);
-            prepare::findAnew(library_, judging_.patientSources(), stored.id);
+        }
+        prepare::findViewAnew(library_, judging_.patientSources(), reps.front().clipId);
+        for (const model::Rep& rep : reps) {
+            prepare::findAnew(library_, judging_.patientSources(), rep.id);
         }
     };
     edits_.apply(

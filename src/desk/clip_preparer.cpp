@@ -52,6 +52,7 @@ void ClipPreparer::setByItself(bool on) {
     if (on) {
         goOnByItself();
     } else if (!asked_) {
+        gaveWay_ = false;
         stop();
     }
 }

@@ -171,7 +171,7 @@ void LandmarkSearch::takeOver(const QString& what, model::RepId rep,
         library_.setBodyTurns(rep, {});
         library_.setFoundPositions(rep, {});
         if (!bytes.empty()) {
-            prepare::findViewAnew(library_, judging_.patientSources(), rep);
+            prepare::findViewAnew(library_, judging_.patientSources(), library_.rep(rep)->clipId);
             prepare::weighAnew(library_, judging_.patientSources(), rep);
         }
     };

@@ -29,19 +29,20 @@ std::optional<technique::Circumstances> around(const records::Library& library,
 
 } // namespace
 
-void findViewAnew(records::Library& library, const JudgeSources& sources, model::RepId repId) {
-    const auto evidence = track::evidenceFromBytes(library.evidence(repId));
-    const auto rep = library.rep(repId);
-    const auto circumstances = rep ? around(library, sources, *rep) : std::nullopt;
-    if (!evidence || !circumstances) {
-        return;
-    }
-    model::Clip clip = *library.clip(rep->clipId);
+void findViewAnew(records::Library& library, const JudgeSources& sources, model::ClipId clipId) {
+    model::Clip clip = *library.clip(clipId);
     if (clip.view) {
         return;
     }
-    clip.foundView =
-        foundView(sources.packOf(*rep), *library.player(clip.playerId), *evidence, *circumstances);
+    clip.foundView.reset();
+    const model::Player player = *library.player(clip.playerId);
+    for (const model::Rep& rep : library.reps(clipId)) {
+        const auto evidence = track::evidenceFromBytes(library.evidence(rep.id));
+        const auto circumstances = evidence ? around(library, sources, rep) : std::nullopt;
+        if (circumstances && !clip.foundView) {
+            clip.foundView = foundView(sources.packOf(rep), player, *evidence, *circumstances);
+        }
+    }
     library.save(clip);
 }
 

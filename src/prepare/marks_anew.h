@@ -7,9 +7,9 @@
 /// A rep's machine-made marks brought in line with what the coach has said by now.
 namespace kestrel::prepare {
 
-/// Finds from where the film of a rep was taken, where no coach has said it, and stores it. Leaves
-/// what is stored where nothing was looked for in the film.
-void findViewAnew(records::Library& library, const JudgeSources& sources, model::RepId repId);
+/// Finds from where a clip was filmed, where no coach has said it, and stores it: as the first rep
+/// tells of those in which something was looked for, nothing where none does.
+void findViewAnew(records::Library& library, const JudgeSources& sources, model::ClipId clipId);
 
 /// Weighs what was seen in the film against what the coach placed, and stores landmarks, turns and
 /// found positions. Does nothing for a rep that is gone or in whose film nothing was looked for.

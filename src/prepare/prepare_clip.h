@@ -47,8 +47,9 @@ using PrepareProgress = std::function<bool(double share)>;
 std::optional<ClipWork> workOn(const records::Library& library, const model::Clip& clip);
 
 /// Does the work; touches no library, so it may run on any thread. A clip with one unmarked rep
-/// over the whole of it is cut into the reps that its motion shows, unless it is short and shows
-/// one. A rep in which nobody is found comes back without marks. Nothing when cancelled. Throws
+/// over the whole of it is cut into those reps that its motion shows and that look like the
+/// technique, unless it is short and shows one. A rep in which nobody is found comes back without
+/// marks. Nothing when cancelled. Throws
 /// model::InputError when the film or a network cannot be read.
 std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::Pack& pack,
                                         const std::filesystem::path& networks, pose::PoseSize size,
@@ -56,9 +57,9 @@ std::optional<PreparedClip> prepareClip(const ClipWork& work, const technique::P
 
 /// Stores what was prepared, as one change. Reps that were removed since the work was taken out, or
 /// looked at by a machine, are left as they are. Of those that a coach marked meanwhile only what
-/// was seen is kept beside the marks; they are returned, to be weighed anew (marks_anew.h). New
-/// reps get their id in `prepared`, and the same id again when they are stored a second time after
-/// having been removed.
+/// was seen is kept beside the marks. These are returned, to be weighed anew (marks_anew.h), and so
+/// are all reps where something else is said of the clip by now. New reps get their id in
+/// `prepared`, and the same id again when they are stored a second time after having been removed.
 std::vector<model::RepId> store(records::Library& library, PreparedClip& prepared);
 
 /// Takes back what store() did: new reps go, the others are as `before`. The first pass over the

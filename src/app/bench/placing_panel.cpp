@@ -1,25 +1,21 @@
 #include "app/bench/placing_panel.h"
 
 #include "app/bench/found_text.h"
+#include "app/bench/rep_files.h"
 #include "app/shared/loupe.h"
 #include "app/shared/text.h"
-#include "body/motion_files.h"
 #include "model/input_error.h"
 #include "model/reading.h"
 #include "technique/judge/evaluate.h"
 #include "technique/pack/roles.h"
 #include "technique/positions/doubt.h"
-#include "track/files/landmark_file.h"
 #include "words/keys.h"
 #include "words/words.h"
 
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
-#include <QMenu>
 #include <QPushButton>
 #include <QVBoxLayout>
 
@@ -40,12 +36,7 @@ QString keyed(const QString& words, words::Action action) {
 PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk::RepEdits& repEdits,
                            desk::LandmarkSearch& search, desk::ClipPreparer& preparer,
                            QWidget* parent)
-    : QWidget(parent),
-      problems_(problems),
-      open_(open),
-      repEdits_(repEdits),
-      search_(search),
-      preparer_(preparer) {
+    : QWidget(parent), open_(open), repEdits_(repEdits), search_(search), preparer_(preparer) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
@@ -54,19 +45,7 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
     title_->setProperty("role", "heading");
     auto* heading = new QHBoxLayout;
     heading->addWidget(title_, 1);
-    auto* file = new QPushButton(tr("File"));
-    file->setObjectName("landmarkFile");
-    file->setAccessibleName(tr("Landmarks to and from a file"));
-    file->setFocusPolicy(Qt::NoFocus);
-    auto* menu = new QMenu(file);
-    menu->addAction(tr("Save landmarks as CSV or TRC…"), this, &PlacingPanel::saveLandmarks)
-        ->setObjectName("saveLandmarks");
-    menu->addAction(tr("Take landmarks from a file…"), this, &PlacingPanel::takeLandmarks)
-        ->setObjectName("takeLandmarks");
-    menu->addAction(tr("Save the body in space as TRC or BVH…"), this, &PlacingPanel::saveBody)
-        ->setObjectName("saveBody");
-    file->setMenu(menu);
-    heading->addWidget(file);
+    heading->addWidget(new RepFilesButton(problems, open_, repEdits_));
     column->addLayout(heading);
     ask_ = new QLabel;
     ask_->setObjectName("placingAsk");
@@ -492,67 +471,6 @@ void PlacingPanel::copyFromBefore() {
         repEdits_.copyFromBefore(open_.frame(), {*landmark});
         select(landmark);
     }
-}
-
-void PlacingPanel::saveLandmarks() {
-    if (!open_.hasClip()) {
-        return;
-    }
-    const QString file = QFileDialog::getSaveFileName(
-        this, tr("Save landmarks"), QString::fromStdString(open_.clip().title + ".landmarks.csv"),
-        tr("Landmarks as CSV (*.csv);;Landmarks as TRC (*.trc)"));
-    if (file.isEmpty()) {
-        return;
-    }
-    problems_.trying([&] {
-        track::writeLandmarkFile(file.toStdString(), open_.rep().landmarks,
-                                 open_.circumstances().time);
-    });
-}
-
-void PlacingPanel::takeLandmarks() {
-    if (!open_.hasClip()) {
-        return;
-    }
-    const QString file = QFileDialog::getOpenFileName(this, tr("Take landmarks from a file"), {},
-                                                      tr("Landmarks (*.csv *.trc)"));
-    if (file.isEmpty()) {
-        return;
-    }
-    problems_.trying([&] {
-        const model::LandmarkTrack landmarks = track::readLandmarkFile(file.toStdString());
-        if (!landmarks.empty() && landmarks.rbegin()->first >= open_.index().frameCount()) {
-            throw model::InputError(
-                model::message("landmarks.of_another_clip",
-                               QFileInfo(file).fileName().toStdString(), landmarks.rbegin()->first,
-                               open_.index().frameCount() - 1),
-                model::message("safe.nothing_changed"), model::message("todo.choose_this_clips"));
-        }
-        repEdits_.takeLandmarks(landmarks);
-    });
-}
-
-void PlacingPanel::saveBody() {
-    if (!open_.hasClip()) {
-        return;
-    }
-    problems_.trying([&] {
-        const auto& body = open_.circumstances().body;
-        if (!body) {
-            throw model::InputError(model::message("body.none"),
-                                    model::message("safe.nothing_changed"),
-                                    model::message("todo.propose_landmarks"));
-        }
-        const auto& height = open_.circumstances().bodyHeight;
-        body::requireMotion(*body, height);
-        const QString file = QFileDialog::getSaveFileName(
-            this, tr("Save the body in space"),
-            QString::fromStdString(open_.clip().title + ".body.trc"),
-            tr("Places of the joints as TRC (*.trc);;Turning joints as BVH (*.bvh)"));
-        if (!file.isEmpty()) {
-            body::writeMotionFile(file.toStdString(), *body, height);
-        }
-    });
 }
 
 void PlacingPanel::swapSides() {

@@ -63,10 +63,6 @@ class PlacingPanel : public QWidget {
     void askForPlayerFromHere();
     /// Puts the chosen or next landmark where it is in the nearest earlier frame.
     void copyFromBefore();
-    void saveLandmarks();
-    void takeLandmarks();
-    /// Writes the body in space of the rep to a file.
-    void saveBody();
     /// Follows what is placed through the film.
     void followPlaced();
     /// Exchanges left and right in the frame looked at.
@@ -114,7 +110,6 @@ class PlacingPanel : public QWidget {
     void put(model::Landmark landmark, QPointF picture, const QString& what,
              std::optional<int> gesture = std::nullopt);
 
-    desk::Problems& problems_;
     desk::OpenClip& open_;
     desk::RepEdits& repEdits_;
     desk::LandmarkSearch& search_;
