@@ -51,7 +51,10 @@ struct BodyAccuracyOptions {
 void studyBodies(const BodyAccuracyOptions& o) {
     std::vector<study::BodyFilm> films;
     for (const auto& [landmarks, around] : study::allBodyConditions()) {
-        if (!o.landmarks.empty() && study::name(landmarks) != o.landmarks) {
+        // Films that are rendered take half a minute each, so they are measured when asked for.
+        const bool wanted = o.landmarks.empty() ? !study::isOfRenderedFilm(landmarks)
+                                                : study::name(landmarks) == o.landmarks;
+        if (!wanted) {
             continue;
         }
         for (int i = 0; i < o.films; ++i) {
@@ -346,7 +349,8 @@ void addDemoCommands(CLI::App& program) {
         ->check(CLI::Range(1, 1000))
         ->capture_default_str();
     body->add_option("--seed", bodies->firstSeed, "Of the first film")->capture_default_str();
-    body->add_option("--landmarks", bodies->landmarks, "Only films with such landmarks")
+    body->add_option("--landmarks", bodies->landmarks,
+                     "Only films with such landmarks; followed and confirmed are rendered")
         ->check(CLI::IsMember({"placed", "tracked", "positions", "followed", "confirmed"}));
     bodies->folder = std::filesystem::temp_directory_path() / "kestrel-body-films";
     body->add_option("--folder", bodies->folder,

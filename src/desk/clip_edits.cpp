@@ -13,10 +13,13 @@ void ClipEdits::setClip(const model::Clip& clip, const QString& what) {
         return;
     }
     const auto store = [this](model::Clip c) {
-        if (const auto now = library_.clip(c.id)) { // what a machine found meanwhile
-            c.foundView = now->foundView;
-        }
+        const model::Clip now = *library_.clip(c.id);
+        c.foundView = now.foundView; // what a machine found meanwhile
         library_.save(c);
+        if (now.captureRate != c.captureRate || now.speeds != c.speeds) {
+            prepare::findViewAnew(library_, judging_.patientSources(),
+                                  c.id); // by how fast one moves
+        }
         for (const model::Rep& rep : library_.reps(c.id)) {
             prepare::weighAnew(library_, judging_.patientSources(),
                                rep.id); // time and view count in it

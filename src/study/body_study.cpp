@@ -334,11 +334,16 @@ std::string bodyPage(const std::vector<BodyFilm>& films, std::uint32_t firstSeed
         "* A word on depth as from the network goes with the first two: 8 % of standing height "
         "off (standard deviation),\n  alike for 0.1 s. How the technique is usually done goes "
         "with all three; players do it in a manner of their own.\n"
-        "* **followed**: films of the same players rendered at 960 × 540 and at most 60 frames a "
-        "second, their landmarks by the network that ships,\n  key positions known. **confirmed**: "
-        "the same, and placed by that hand at the key positions.\n"
         "* **side**, **front**, **rear**: within 5° of square; **between**: anywhere else.\n"
         "* **inside**: true values inside the stated 95 % interval.\n";
+    if (std::any_of(films.begin(), films.end(),
+                    [](const BodyFilm& f) { return isOfRenderedFilm(f.landmarks); })) {
+        page += "* **followed**: films of the same players rendered at 960 × 540 and at most 60 "
+                "frames a "
+                "second, their landmarks by the network that ships,\n  key positions known. "
+                "**confirmed**: "
+                "the same, and placed by that hand at the key positions.\n";
+    }
     for (const Landmarks landmarks : allLandmarks) {
         page += bodyTable(films, landmarks);
     }

@@ -1,5 +1,8 @@
 #include "window/window_driver.h"
 
+#include "support/true_evidence.h"
+#include "track/files/evidence_file.h"
+
 #include <QCheckBox>
 #include <QTemporaryDir>
 
@@ -16,6 +19,7 @@ class TestPreparing : public QObject {
     void itGoesOnAfterwards();
     void whatIsStoppedIsNotBegunAgain();
     void askedForItBegins();
+    void onceTheRateIsSaidTheViewIsFound();
     void switchedOffItStaysOff();
 
   private:
@@ -82,6 +86,35 @@ void TestPreparing::askedForItBegins() {
     QVERIFY(isPreparing());
     window_->press("prepareFilms");
     QVERIFY(!isPreparing());
+}
+
+/// A film that could be slow motion is prepared without its speed; once that is said the film tells
+/// from where it was taken, and key positions are found.
+void TestPreparing::onceTheRateIsSaidTheViewIsFound() {
+    const synth::FilmScene scene(support::rightHander().spec);
+    const model::ClipId id = desk().open.clip().id;
+    const model::RepId rep = desk().open.rep().id;
+    window_->library().setEvidence(rep, track::toBytes(support::trueEvidence(scene, 3)));
+    model::Clip clip = desk().open.clip();
+    clip.view.reset();
+    window_->library().save(clip);
+    clip.captureRate = 2.0 * scene.spec().captureRate;
+    desk().clipEdits.setClip(clip, "Say the rate");
+    clip.captureRate = scene.spec().captureRate;
+    desk().clipEdits.setClip(clip, "Say the rate");
+    const auto found = window_->library().clip(id)->foundView;
+    QVERIFY(found.has_value());
+    QCOMPARE(found->view, model::View::openSide);
+    QVERIFY(desk().open.circumstances().viewIsFound);
+    QVERIFY(desk().open.rep().found.contains("release"));
+    window_->main().goTo(app::MainWindow::film);
+    QVERIFY2(window_->text("viewHelp").contains("By how the player moves: open side"),
+             qPrintable(window_->text("viewHelp")));
+    // What the coach says counts before it.
+    window_->press("view_front");
+    QVERIFY(!desk().open.circumstances().viewIsFound);
+    QCOMPARE(desk().open.circumstances().view, std::optional(model::View::front));
+    window_->main().goTo(app::MainWindow::squad);
 }
 
 void TestPreparing::switchedOffItStaysOff() {

@@ -1,5 +1,6 @@
 #include "prepare/found_view.h"
 #include "study/body_population.h"
+#include "support/true_evidence.h"
 #include "technique/pack/pack_directory.h"
 #include "technique/pack/roles.h"
 
@@ -8,7 +9,6 @@
 #include <array>
 #include <cmath>
 #include <numbers>
-#include <random>
 
 using namespace kestrel;
 
@@ -22,29 +22,6 @@ class TestFoundView : public QObject {
 };
 
 namespace {
-
-/// What is seen of a film when each landmark is 2.5 % of standing height off per axis.
-track::Evidence evidenceOf(const synth::FilmScene& scene, std::uint32_t seed) {
-    std::mt19937 random(seed);
-    track::Evidence evidence;
-    evidence.bodyPx = scene.spec().camera.bodyFraction * scene.spec().height;
-    std::normal_distribution<double> off(0.0, 0.025 * evidence.bodyPx);
-    constexpr double enough = 30.0; // frames a second
-    const int every = std::max(1, static_cast<int>(scene.spec().captureRate / enough));
-    for (int frame = 0; frame < scene.frameCount(); frame += every) {
-        const double time = scene.frameTime(frame);
-        const synth::Pose pose = scene.motion().pose(time);
-        const synth::Camera camera = scene.camera(time);
-        for (int l = 0; l <= static_cast<int>(model::Landmark::rightToe); ++l) {
-            const auto landmark = static_cast<model::Landmark>(l);
-            const double x = off(random);
-            const double y = off(random);
-            evidence.frames[frame].proposals[landmark].px =
-                camera.project(pose.at(landmark)).value() + model::Point2{x, y};
-        }
-    }
-    return evidence;
-}
 
 technique::Circumstances circumstancesOf(const synth::FilmScene& scene) {
     technique::Circumstances circumstances;
@@ -101,8 +78,8 @@ void TestFoundView::theCameraIsFoundFromAllAround() {
                 continue;
             }
             ++films;
-            const auto found =
-                prepare::foundView(*pack, {}, evidenceOf(scene, seed), circumstancesOf(scene));
+            const auto found = prepare::foundView(*pack, {}, support::trueEvidence(scene, seed),
+                                                  circumstancesOf(scene));
             if (!found) {
                 continue;
             }
@@ -124,7 +101,7 @@ void TestFoundView::aFilmOfUnknownSpeedTellsNothing() {
     const auto packs = technique::loadPacks(technique::packDirectory());
     technique::Circumstances circumstances = circumstancesOf(scene);
     circumstances.captureRateKnown = false;
-    QVERIFY(!prepare::foundView(packs.front(), {}, evidenceOf(scene, 1), circumstances));
+    QVERIFY(!prepare::foundView(packs.front(), {}, support::trueEvidence(scene, 1), circumstances));
 }
 
 QTEST_GUILESS_MAIN(TestFoundView)

@@ -29,8 +29,9 @@ class FindingsPanel : public QWidget {
     void showPosition(kestrel::model::RepId repId, const QString& positionId);
 
   private:
-    /// Which reps do not count because of their films.
+    /// How many reps nobody has looked at.
     void refreshProvisional();
+    /// Which reps do not count because of their films.
     void refreshNotJudged();
     void refreshFindings();
     void refreshDismissed();
