@@ -4,6 +4,7 @@
 
 #include <SuiteSparse_config.h>
 #include <ceres/ceres.h>
+#include <dlfcn.h>
 #include <glog/logging.h>
 
 #include <algorithm>
@@ -48,11 +49,25 @@ class WithoutOpenMp {
     int levels_ = omp_get_max_active_levels();
 };
 
+/// Threads of OpenBLAS wait for one another as well: several searches with two of them each take
+/// four times as long as with one. Which BLAS there is, is the system's choice; others have no such
+/// function. (OpenBLAS without any threads is no way out: it may not be called from several at
+/// once, and then computes wrong numbers, not the same ones each time.)
+void keepBlasToOneThread() {
+    using SetThreads = void (*)(int);
+    if (void* function = dlsym(RTLD_DEFAULT, "openblas_set_num_threads")) {
+        reinterpret_cast<SetThreads>(function)(1);
+    }
+}
+
 /// Solves with CHOLMOD as quietly as possible: where a step makes no positive definite matrix Ceres
 /// takes a shorter one, and CHOLMOD's word on it would stand in the program's output.
 ceres::Solver::Summary solved(const ceres::Solver::Options& options, ceres::Problem& problem) {
-    static std::once_flag quiet;
-    std::call_once(quiet, [] { SuiteSparse_config.printf_func = nullptr; });
+    static std::once_flag once;
+    std::call_once(once, [] {
+        SuiteSparse_config.printf_func = nullptr;
+        keepBlasToOneThread();
+    });
     const WithoutOpenMp alone;
     ceres::Solver::Summary summary;
     ceres::Solve(options, &problem, &summary);

@@ -10,6 +10,7 @@
 
 #include <array>
 #include <cmath>
+#include <future>
 #include <numbers>
 
 /// The body in space from one camera, against the bones of the synthetic player.
@@ -31,6 +32,7 @@ class TestBodyFit : public QObject {
     void anglesAreToldFromAnyPlace_data();
     void anglesAreToldFromAnyPlace();
     void whereTheCameraStandsIsTold();
+    void isTheSameEachTime();
 
   private:
     /// A skilled right-hander of the table's build, filmed squarely.
@@ -45,6 +47,17 @@ class TestBodyFit : public QObject {
         spec.camera.distanceM = distanceM;
         spec.camera.heightM = 1.4;
         return spec;
+    }
+
+    /// A pitch followed by a machine, of which the search need not be long.
+    static body::SeenRep aroundFootPlant(const synth::FilmScene& scene) {
+        body::SeenRep rep = study::seenRep(scene, study::Landmarks::tracked, 9);
+        const double plant = scene.motion().events().at("foot_plant");
+        std::erase_if(rep.instants, [&](const body::SeenInstant& instant) {
+            constexpr double around = 0.5; // seconds
+            return std::abs(instant.time.value - plant) > around;
+        });
+        return rep;
     }
 };
 
@@ -266,12 +279,7 @@ void TestBodyFit::whereTheCameraStandsIsTold() {
     spec.camera.aroundDeg = -35.0;
     spec.player.manner = 12;
     const synth::FilmScene scene(spec);
-    body::SeenRep rep = study::seenRep(scene, study::Landmarks::tracked, 9);
-    const double plant = scene.motion().events().at("foot_plant");
-    std::erase_if(rep.instants, [&](const body::SeenInstant& instant) {
-        constexpr double around = 0.5; // seconds; the search need not be long
-        return std::abs(instant.time.value - plant) > around;
-    });
+    body::SeenRep rep = aroundFootPlant(scene);
     const auto fitted = body::fitBody(rep);
     QVERIFY(fitted.has_value());
     QVERIFY(fitted->target().has_value());
@@ -292,6 +300,18 @@ void TestBodyFit::whereTheCameraStandsIsTold() {
     const auto unknown = body::fitBody(rep);
     QVERIFY(unknown.has_value());
     QVERIFY(!unknown->target().has_value());
+}
+
+/// The searches of several bodies at once compute with one BLAS (body_solving.cpp).
+void TestBodyFit::isTheSameEachTime() {
+    const synth::FilmScene scene(film("overhand_pitch", model::View::openSide, 8.0));
+    const body::SeenRep rep = aroundFootPlant(scene);
+    auto beside = std::async(std::launch::async, [&rep] { return body::fitBody(rep); });
+    const auto fitted = body::fitBody(rep);
+    const auto other = beside.get();
+    QVERIFY(fitted.has_value());
+    QVERIFY(other.has_value());
+    QVERIFY(fitted->parts() == other->parts());
 }
 
 } // namespace kestrel
