@@ -165,8 +165,12 @@ class Hash {
     std::uint64_t value_ = 14695981039346656037ULL;
 };
 
+/// One more with each change of how a body is worked out: what was kept before is outdated then.
+constexpr int edition = 2;
+
 std::string keyOf(const body::SeenRep& rep, const std::optional<UsualMotion>& usual) {
     Hash hash;
+    hash.add(edition);
     if (usual) {
         hash.add(usual->player.technique);
         hash.add(usual->player.variant);

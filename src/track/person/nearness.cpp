@@ -13,6 +13,11 @@ struct DepthScale {
     double sdBh = 0.0;
 };
 
+/// What it says of the three ends of a foot is one word said three times (their errors correlate by
+/// 0.94 to 0.99), and of elbow and wrist one said twice (0.94); each counts for a share of it.
+constexpr double thriceTold = 1.6;
+constexpr double twiceTold = 1.3;
+
 /// The left side's stands for both.
 Landmark leftOf(Landmark landmark) {
     return model::sideOf(landmark) == model::Side::right ? model::mirrored(landmark) : landmark;
@@ -27,15 +32,15 @@ std::optional<DepthScale> depthScale(Landmark landmark) {
     case Landmark::leftKnee:
         return DepthScale{0.45, 0.127};
     case Landmark::leftAnkle:
-        return DepthScale{0.53, 0.180};
+        return DepthScale{0.53, thriceTold * 0.180};
     case Landmark::leftHeel:
-        return DepthScale{0.56, 0.200};
+        return DepthScale{0.56, thriceTold * 0.200};
     case Landmark::leftToe:
-        return DepthScale{0.50, 0.184};
+        return DepthScale{0.50, thriceTold * 0.184};
     case Landmark::leftElbow:
-        return DepthScale{0.47, 0.186};
+        return DepthScale{0.47, twiceTold * 0.186};
     case Landmark::leftWrist:
-        return DepthScale{0.40, 0.235};
+        return DepthScale{0.40, twiceTold * 0.235};
     default:
         return std::nullopt; // hands and head are not the network's own points
     }

@@ -17,10 +17,11 @@ struct Nearness {
 /// their true depth, each in its own way, and well only for hips, shoulders and legs: scale and
 /// deviation of each joint were measured on films of the synthetic player (docs/body.md). Joints of
 /// which it says nothing are left out; so are all without the hips.
-/// Its error stays alike for about so long.
-inline constexpr model::Seconds nearnessErrorLasts{0.3};
-
 std::map<model::Landmark, Nearness> nearness(const FrameEvidence& frame, double bodyPx);
+
+/// The error of that word is as if it stayed alike for so long: from one key position to another
+/// two to five tenths of its variance are the same.
+inline constexpr model::Seconds nearnessErrorLasts{1.0};
 
 /// Of the variance of a landmark that a machine followed (fuse.h), how much differs from frame to
 /// frame, how much fades within some tenths of a second, and how much stays through the film. They
