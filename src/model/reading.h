@@ -39,7 +39,8 @@ struct MissingReason {
         groundUnknown, ///< nothing says how many metres a place in the picture is
         notCounted,    ///< the coach has not counted it yet
         tooFewFrames,  ///< the film does not show it, or not often enough
-        degenerate,    ///< two points coincide, so the angle or ratio does not exist
+        notLookedAt, ///< no coach has looked at its landmarks, and it is too unsure to say anything
+        degenerate,  ///< two points coincide, so the angle or ratio does not exist
     };
     Kind kind = Kind::positionNotSet;
     Message why;

@@ -58,6 +58,13 @@ std::span<const Entry> readingEntries() {
                                 "How high above the ground it moves follows from how tall the "
                                 "player is: say so on the Squad station.")},
 
+        Entry{"reading.not_looked_at",
+              QT_TRANSLATE_NOOP("Message",
+                                "As the program sees it, it is %1, which is too unsure to say "
+                                "anything. Look at the landmarks of %2, put right what is off and "
+                                "confirm the rest ({confirmAll}): that makes it two to three times "
+                                "as sure.")},
+
         Entry{"line.no_direction",
               QT_TRANSLATE_NOOP("Message",
                                 "Two of its points lie on the same spot, so the line between them "

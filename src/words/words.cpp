@@ -74,10 +74,11 @@ int countIn(const Message& message) {
     return -1;
 }
 
-/// In the coach's language, with the key of an action where the sentence names one.
+/// In the coach's language, with the keys of actions that the sentence names.
 QString translated(const char* sentence, int count) {
     QString words = QCoreApplication::translate(catalogueContext, sentence, nullptr, count);
-    return words.replace("{swapDepth}", keyName(Action::swapDepth));
+    return words.replace("{swapDepth}", keyName(Action::swapDepth))
+        .replace("{confirmAll}", keyName(Action::confirmAll));
 }
 
 /// “a, b and c”: `last` joins the last two.

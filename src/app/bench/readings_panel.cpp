@@ -56,6 +56,8 @@ QString shortReason(model::MissingReason::Kind kind) {
         return ReadingsPanel::tr("not counted yet");
     case Kind::tooFewFrames:
         return ReadingsPanel::tr("the film does not show it");
+    case Kind::notLookedAt:
+        return ReadingsPanel::tr("look at its landmarks first");
     case Kind::degenerate:
         return ReadingsPanel::tr("points on one spot");
     }

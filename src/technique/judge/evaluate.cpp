@@ -87,6 +87,8 @@ class Evaluation {
         if (readFromBody(pack_, rep_, c_, measure, fromBody) &&
             (!reading.value || fromBody.uncertainty.combined() < reading.uncertainty.combined())) {
             reading = std::move(fromBody);
+        } else if (!reading.value && fromBody.missing) {
+            reading.missing = fromBody.missing; // looking at it helps more than filming anew
         }
         if (reading.value) {
             judge(measure, reading);

@@ -31,7 +31,7 @@ using SpacePoints = std::vector<SpacePoint>;
 /// How much farther the body is off where no coach has looked at a reading's landmarks: machines
 /// take left for right, and a limb that is hidden for another. Measured on rendered films
 /// (docs/body.md).
-constexpr double followedWidening = 1.3;
+constexpr double followedWidening = 1.15;
 
 /// The points of a measure at a position; nothing when one is not of the body or not inside it.
 /// `followed` becomes true when no coach has looked at one of them.
@@ -259,6 +259,11 @@ bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& 
     };
     const double bodySd = body.bodySd(read) * (followed ? followedWidening : 1.0);
     if (followed && tellsNothing(measure, bodySd)) {
+        reading.missing = model::MissingReason{
+            model::MissingReason::Kind::notLookedAt,
+            model::message("reading.not_looked_at",
+                           model::Measured{read, measure.unit, model::coverage95 * bodySd},
+                           findPosition(pack, measure.at)->name)};
         return false;
     }
     reading.value = read;

@@ -14,8 +14,8 @@ bool isOfBodyInSpace(const Measure& measure);
 /// from wherever it was filmed, and returns whether it could: there is a body, all points are of
 /// it, the positions are set and inside it, and the target line is known where the value hangs on
 /// it, and the body lies in depth as the coach says. Where no coach has looked at one of the
-/// points, it is less sure, and not read where its ± is wider than its range. Otherwise `reading`
-/// is left alone.
+/// points, it is less sure, and not read where its ± is wider than its range: `reading` says so
+/// then as what is missing. Otherwise it is left alone.
 bool readFromBody(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
                   const Measure& measure, model::Reading& reading);
 
