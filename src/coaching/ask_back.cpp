@@ -1,7 +1,5 @@
 #include "coaching/ask_back.h"
 
-#include <boost/math/distributions/students_t.hpp>
-
 #include <algorithm>
 #include <cmath>
 
@@ -11,41 +9,8 @@ namespace {
 /// Share of the homework from which on it counts as done. Working figure.
 constexpr double doneEnough = 0.6;
 
-/// Weight of the usual scatter, in reps.
-constexpr int priorFreedom = 4;
-
-/// How much a child's reps usually scatter, one standard deviation. Angles as children's pitches do
-/// (Fleisig et al. 2009, Sports Biomechanics 8:10: some 3 to 6° for youth); the rest working
-/// figures of like size.
-double usualScatter(model::Unit unit, double mean) {
-    switch (unit) {
-    case model::Unit::degrees:
-        return 5.0;
-    case model::Unit::bodyHeights:
-        return 0.02;
-    case model::Unit::headDiameters:
-        return 0.2;
-    case model::Unit::milliseconds:
-        return 20.0;
-    case model::Unit::seconds:
-        return 0.05;
-    case model::Unit::percent:
-        return 5.0;
-    case model::Unit::footLengths:
-        return 0.2;
-    default:
-        constexpr double tenth = 0.1;
-        return tenth * std::abs(mean);
-    }
-}
-
-double factor95(int freedom) {
-    constexpr double upper = 0.975;
-    return boost::math::quantile(boost::math::students_t(freedom), upper);
-}
-
 Moved movedOf(const OverReps& before, const OverReps& now, const model::Range& range) {
-    const double uncertain = std::hypot(before.u95, now.u95);
+    const double uncertain = differenceU95(before, now);
     const double beyondBefore = std::abs(model::distanceBeyond(before.mean, range));
     const double beyondNow = std::abs(model::distanceBeyond(now.mean, range));
     // It is only worse where it is farther off than the reading itself may be wrong: passing a
@@ -121,36 +86,6 @@ model::Measured meanOf(const OverReps& over, model::Unit unit) {
 }
 
 } // namespace
-
-std::optional<OverReps> overReps(const std::vector<RepOfVisit>& reps,
-                                 const std::string& measureId) {
-    double sum = 0.0;
-    double squares = 0.0;
-    double ownVariance = 0.0;
-    int n = 0;
-    model::Unit unit = model::Unit::degrees;
-    for (const RepOfVisit& rep : reps) {
-        for (const model::Reading& reading : rep.readings) {
-            if (reading.measureId == measureId && reading.value) {
-                sum += *reading.value;
-                squares += *reading.value * *reading.value;
-                ownVariance += reading.u95 * reading.u95;
-                unit = reading.unit;
-                ++n;
-            }
-        }
-    }
-    if (n == 0) {
-        return std::nullopt;
-    }
-    OverReps over{sum / n, 0.0, n};
-    const double fromMean = std::max(0.0, squares - n * over.mean * over.mean);
-    const double usual = usualScatter(unit, over.mean);
-    const int freedom = priorFreedom + n - 1;
-    const double scatter = std::sqrt((priorFreedom * usual * usual + fromMean) / freedom);
-    over.u95 = std::hypot(std::sqrt(ownVariance) / n, factor95(freedom) * scatter / std::sqrt(n));
-    return over;
-}
 
 AskBack askBackOf(const technique::Pack& pack, const model::VisitKey& visit,
                   const VisitReview& then, const std::vector<RepOfVisit>& repsThen,

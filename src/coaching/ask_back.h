@@ -1,6 +1,7 @@
 #pragma once
 
 #include "coaching/drill_library.h"
+#include "coaching/over_reps.h"
 #include "coaching/visit.h"
 #include "model/visit.h"
 #include "technique/pack/pack.h"
@@ -11,20 +12,6 @@
 
 /// What the next visit asks first: was it done, did it help, what now.
 namespace kestrel::coaching {
-
-/// A measure over the reps of a visit.
-struct OverReps {
-    double mean = 0.0;
-    double u95 = 0.0; ///< 95 % half width of the mean
-    int reps = 0;
-};
-
-/// The measure over the reps in which it was read; nothing when in none. The half width holds what
-/// the readings' own uncertainty leaves of the mean, and what the reps' scatter does: reps of one
-/// child are not the same reading made again. A visit has too few reps to tell their scatter from
-/// them alone, so it is drawn together with a usual one (a scaled inverse chi-square prior with
-/// four degrees of freedom; Gelman et al., Bayesian Data Analysis, section 3.3).
-std::optional<OverReps> overReps(const std::vector<RepOfVisit>& reps, const std::string& measureId);
 
 enum class Moved {
     notRead,   ///< it could not be read in both visits

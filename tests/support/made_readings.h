@@ -18,6 +18,7 @@ inline model::Reading madeReading(const technique::Pack& pack, const std::string
     r.unit = measure.unit;
     r.value = value;
     r.u95 = u95;
+    r.uncertainty.placement = u95 / model::coverage95;
     r.range = measure.ranges.front().good;
     r.verdict = model::judge(value, u95, *r.range);
     return r;

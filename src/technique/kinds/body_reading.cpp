@@ -31,7 +31,7 @@ using SpacePoints = std::vector<SpacePoint>;
 /// How much farther the body is off where no coach has looked at a reading's landmarks: machines
 /// take left for right, and a limb that is hidden for another. Measured on rendered films
 /// (docs/body.md).
-constexpr double followedWidening = 1.15;
+constexpr double followedWidening = 1.3;
 
 /// The points of a measure at a position; nothing when one is not of the body or not inside it.
 /// `followed` becomes true when no coach has looked at one of them.
