@@ -234,7 +234,7 @@ void TestStations::consentIsAskedBeforeSaving() {
     QTRY_VERIFY_WITH_TIMEOUT(window_->find<QPushButton>("savePdf")->isEnabled(),
                              support::patientMs);
     bool asked = false;
-    // The body may be worked out first, so the box comes when it comes.
+    // press() waits while the sheet is made anew: the box comes when it comes.
     QTimer look;
     connect(&look, &QTimer::timeout, this, [&] {
         if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) {
