@@ -72,6 +72,8 @@ class BodyProblem {
     /// Moves only these points, along their sights, to where it is smallest; all else stays. Gives
     /// up when that turns out to be much more than `mostSum`. What it is then.
     double solveAround(std::span<const PointRef> points, int mostRounds, double mostSum);
+    /// Moves only these points, freely, to where it is smallest; all else stays.
+    void solveFreelyAround(std::span<const PointRef> points, int mostRounds);
 
     [[nodiscard]] double cost();
 
@@ -97,6 +99,9 @@ class BodyProblem {
     Eigen::SparseMatrix<double> information(double& sum);
     /// The sum of squares without the slopes.
     [[nodiscard]] double plainCost();
+    /// The terms around points as a problem of its own, in which all stays as it is: the whole one
+    /// would look at all its terms at each turn.
+    [[nodiscard]] ceres::Problem heldAround(std::span<const PointRef> points);
     /// Indices of the terms in which points have a part, each once.
     [[nodiscard]] std::vector<std::size_t> termsAround(std::span<const PointRef> points) const;
     double* point(std::size_t instant, std::size_t index) { return state_.point(instant, index); }

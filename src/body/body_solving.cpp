@@ -283,8 +283,7 @@ double BodyProblem::costAround(std::span<const PointRef> points) const {
     return sum;
 }
 
-double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds, double mostSum) {
-    // A problem of its own: the whole one would look at all its terms at each turn.
+ceres::Problem BodyProblem::heldAround(std::span<const PointRef> points) {
     ceres::Problem::Options shared;
     shared.cost_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;
     shared.loss_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;
@@ -298,6 +297,11 @@ double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds
     for (double* block : blocks) {
         part.SetParameterBlockConstant(block);
     }
+    return part;
+}
+
+double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds, double mostSum) {
+    ceres::Problem part = heldAround(points);
     for (const PointRef& ref : points) {
         double* place = point(ref.instant, ref.point);
         part.SetParameterBlockVariable(place);
@@ -307,6 +311,14 @@ double BodyProblem::solveAround(std::span<const PointRef> points, int mostRounds
     EndsWhenHopeless hopeless(mostSum);
     options.callbacks.push_back(&hopeless);
     return 2.0 * solved(options, part).final_cost; // Ceres halves it
+}
+
+void BodyProblem::solveFreelyAround(std::span<const PointRef> points, int mostRounds) {
+    ceres::Problem part = heldAround(points);
+    for (const PointRef& ref : points) {
+        part.SetParameterBlockVariable(point(ref.instant, ref.point));
+    }
+    solved(solverOptions(mostRounds), part);
 }
 
 double BodyProblem::cost() {

@@ -95,6 +95,9 @@ std::vector<std::size_t> movingWith(const Limb& limb) {
     return points;
 }
 
+/// So many instants before and after a stretch move along.
+constexpr std::size_t around = 2;
+
 /// A stretch of instants, both included.
 struct Stretch {
     std::size_t first;
@@ -246,7 +249,6 @@ struct Turned {
 /// Moves what moves with the limb as `move` says at each instant, and then to where it fits best.
 template <class Move>
 Turned moved(BodyProblem& problem, const Limb& limb, Stretch stretch, const Move& move) {
-    constexpr std::size_t around = 2;
     constexpr int rounds = 8;
     Turned result;
     result.first = stretch.first - std::min(stretch.first, around);
@@ -272,13 +274,29 @@ Turned turned(BodyProblem& problem, const Limb& limb, Over over, Stretch stretch
                  [&](State& state, std::size_t i) { turnOver(state, i, limb, over); });
 }
 
+/// Whether any of what moves with a limb in a stretch is to be looked at.
+bool isLookedAt(const Limb& limb, Stretch stretch, std::size_t count, const Where& where) {
+    const std::vector<std::size_t> points = movingWith(limb);
+    for (std::size_t i = stretch.first - std::min(stretch.first, around);
+         i <= std::min(stretch.last + around, count - 1); ++i) {
+        if (std::any_of(points.begin(), points.end(),
+                        [&](std::size_t point) { return where(i, point); })) {
+            return true;
+        }
+    }
+    return false;
+}
+
 /// Calls `look` with each limb turned over each way wherever it leans; what it says is kept stays.
-template <class Look> void turnEach(BodyProblem& problem, const Look& look) {
+template <class Look> void turnEach(BodyProblem& problem, const Where& where, const Look& look) {
+    const std::size_t count = problem.rep().instants.size();
     const std::vector<Limb> all = limbs();
     for (std::size_t l = 0; l < all.size(); ++l) {
         for (const Over over : all[l].ways) {
-            for (const Stretch& stretch :
-                 stretches(problem.state(), problem.rep().instants.size(), all[l], over)) {
+            for (const Stretch& stretch : stretches(problem.state(), count, all[l], over)) {
+                if (!isLookedAt(all[l], stretch, count, where)) {
+                    continue;
+                }
                 const State before = problem.state();
                 if (!look(l, turned(problem, all[l], over, stretch))) {
                     problem.setState(before);
@@ -351,9 +369,9 @@ bool takeWhereBetter(BodyProblem& problem, const State& other) {
     return any;
 }
 
-bool turnOverWhereBetter(BodyProblem& problem) {
+bool turnOverWhereBetter(BodyProblem& problem, const Where& where) {
     bool any = false;
-    turnEach(problem, [&](std::size_t /*limb*/, const Turned& turned) {
+    turnEach(problem, where, [&](std::size_t /*limb*/, const Turned& turned) {
         const bool better = turned.gained > leastGain;
         any = any || better;
         return better;
@@ -361,13 +379,13 @@ bool turnOverWhereBetter(BodyProblem& problem) {
     return any;
 }
 
-std::vector<Alternative> alternatives(BodyProblem& problem) {
+std::vector<Alternative> alternatives(BodyProblem& problem, const Where& where) {
     constexpr double leastOdds = 0.01;
     /// What moved less than this is the same answer, standing heights.
     constexpr double same = 0.02;
     std::vector<Alternative> found;
     const State state = problem.state();
-    turnEach(problem, [&](std::size_t limb, const Turned& turned) {
+    turnEach(problem, where, [&](std::size_t limb, const Turned& turned) {
         Alternative other;
         other.limb = limb;
         other.odds = std::exp(0.5 * std::min(0.0, turned.gained));

@@ -1,9 +1,12 @@
 #include "body/fit.h"
 
+#include "body/between_instants.h"
 #include "body/body_draws.h"
 #include "body/body_problem.h"
 #include "body/depth_flips.h"
 #include "body/depth_start.h"
+#include "body/rounds.h"
+#include "body/search_end.h"
 #include "body/usual_pose.h"
 
 #include <algorithm>
@@ -34,32 +37,6 @@ bool seenAtAll(const SeenRep& rep) {
     return true;
 }
 
-/// Whether landmarks have errors that stay alike for a while.
-bool errs(const SeenRep& rep) {
-    return std::any_of(rep.instants.begin(), rep.instants.end(), [](const SeenInstant& instant) {
-        return std::any_of(instant.points.begin(), instant.points.end(), [](const auto& p) {
-            return p.second.fadingPx > 0.0 || p.second.stayingPx > 0.0;
-        });
-    });
-}
-
-/// The same rep with instants at least so far apart, seconds; the first and the last stay.
-SeenRep coarser(const SeenRep& rep, double step) {
-    SeenRep coarse = rep;
-    coarse.instants.clear();
-    for (const SeenInstant& instant : rep.instants) {
-        constexpr double nearly = 0.99;
-        if (coarse.instants.empty() || instant.wanted ||
-            (instant.time - coarse.instants.back().time).value >= nearly * step) {
-            coarse.instants.push_back(instant);
-        }
-    }
-    if (coarse.instants.back().time < rep.instants.back().time) {
-        coarse.instants.push_back(rep.instants.back());
-    }
-    return coarse;
-}
-
 /// Where the depths are that the search begins with.
 enum class Depths {
     leaning, ///< where bones lean to by how long they look
@@ -84,10 +61,10 @@ std::vector<SearchStart> startsOf(const SeenRep& rep, const HeightSeen& seen) {
     if (azimuths.empty()) {
         all.insert(all.end(), {{1.04, 2.5}, {1.08, 6.0}, {1.12, 3.5}});
     }
-    if (errs(rep)) {
+    if (rep.errs()) {
         all.push_back({1.0, 6.0, Depths::asTold});
     }
-    if (errs(rep) && azimuths.empty()) {
+    if (rep.errs() && azimuths.empty()) {
         all.push_back({1.06, 4.0, Depths::asTold});
     }
     for (SearchStart& start : all) {
@@ -101,29 +78,6 @@ std::vector<SearchStart> startsOf(const SeenRep& rep, const HeightSeen& seen) {
         all.push_back({1.06, 3.5, Depths::asUsual, azimuths.front()});
     }
     return all;
-}
-
-constexpr int rounds = 25;
-
-/// Rounds in which points move freely. Across the view a point that a coach placed hardly moves any
-/// more; one that errs for a while does.
-int freeRounds(const SeenRep& rep) {
-    constexpr int placed = 3;
-    constexpr int erring = 8;
-    return errs(rep) ? erring : placed;
-}
-
-/// How much farther a body is off than the estimate says where a machine followed landmarks between
-/// those that a coach placed: how a network errs from pose to pose is not in the model. Set on
-/// eight rendered films of players of their own manner (docs/body.md).
-constexpr double unmodelled = 1.5;
-/// The same where only the key positions are known: how a player does the technique otherwise goes
-/// through the whole body, and a limb may be held quite otherwise. Set on 32 films with seeds for
-/// setting (`demo body-accuracy --landmarks positions`).
-constexpr double unmodelledAtPositions = 1.25;
-
-double unmodelledIn(const SeenRep& rep) {
-    return !rep.showsMotion() ? unmodelledAtPositions : errs(rep) ? unmodelled : 1.0;
 }
 
 /// Points move freely for a few rounds, and then along their sights.
@@ -274,45 +228,6 @@ std::vector<OtherEnd> otherEnds(const SeenRep& coarse, const State& state,
     return ends;
 }
 
-/// The state of some instants at those of `rep`: on the cubic through them (Catmull and Rom 1974),
-/// and across the view where the landmark is seen, unless it is seen with an error that lasts.
-State between(const SeenRep& coarse, const State& known, const SeenRep& rep) {
-    State state = known;
-    state.points.resize(3 * pointCount * rep.instants.size());
-    const std::size_t last = coarse.instants.size() - 1;
-    const auto time = [&](std::size_t k) { return coarse.instants[k].time.value; };
-    std::size_t after = 1;
-    for (std::size_t i = 0; i < rep.instants.size(); ++i) {
-        const double now = rep.instants[i].time.value;
-        while (after < last && time(after) < now) {
-            ++after;
-        }
-        const std::size_t from = after - 1;
-        const double step = time(after) - time(from);
-        const double t = std::clamp((now - time(from)) / step, 0.0, 1.0);
-        for (std::size_t k = 0; k < 3 * pointCount; ++k) {
-            const auto at = [&](std::size_t instant) { return known.point(instant, 0)[k]; };
-            const auto rate = [&](std::size_t a, std::size_t b) {
-                return (at(b) - at(a)) / (time(b) - time(a));
-            };
-            const double r0 = step * rate(from == 0 ? 0 : from - 1, after);
-            const double r1 = step * rate(from, std::min(after + 1, last));
-            const double way = at(after) - at(from);
-            state.point(i, 0)[k] =
-                at(from) + t * (r0 + t * (3.0 * way - 2.0 * r0 - r1 + t * (r0 + r1 - 2.0 * way)));
-        }
-        for (const auto& [landmark, seen] : rep.instants[i].points) {
-            if (indexOf(landmark) < pointCount && seen.fadingPx <= 0.0 && seen.stayingPx <= 0.0) {
-                double* place = state.point(i, indexOf(landmark));
-                const double nearer = 1.0 - place[2] * std::exp(-state.camera[0]);
-                place[0] = nearer * (seen.px.x - state.camera[1]) / state.unitPx;
-                place[1] = nearer * (state.camera[2] - seen.px.y) / state.unitPx;
-            }
-        }
-    }
-    return state;
-}
-
 /// A distance of the camera with what is likeliest there.
 struct Tried {
     double evidence;
@@ -403,7 +318,7 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
         return std::nullopt;
     }
     constexpr double coarseStep = 0.05; // seconds
-    const SeenRep coarse = coarser(rep, coarseStep);
+    const SeenRep coarse = rep.thinned(model::Seconds(coarseStep));
     const Searched searched = bestOfAll(coarse, *height);
     BodyProblem rough(coarse, searched.best, height->time);
     // The shares are as long as they take.
@@ -422,9 +337,10 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
     if (!goOn(0.6)) {
         return std::nullopt;
     }
-    constexpr double fineStep = 1.0 / 30.0; // arms that strike are followed well enough
-    const SeenRep fine = coarser(rep, fineStep);
-    BodyProblem whole(fine, between(coarse, rough.state(), fine), height->time);
+    const SeenRep fine = rep.thinned(fineStep);
+    State start = between(coarse.times(), rough.state(), fine);
+    putWhereSeen(start, fine, 0.0);
+    BodyProblem whole(fine, std::move(start), height->time);
     whole.hold(BodyProblem::Held::sizes);
     whole.letMove(BodyProblem::Points::alongSight);
     whole.solve(rounds);
@@ -437,6 +353,7 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
     if (!goOn(0.85)) {
         return std::nullopt;
     }
+    const double sum = whole.cost();
     std::vector<Alternative> others = alternatives(whole);
     const std::shared_ptr<Estimate> estimate = whole.estimate(distanceInformation);
     if (!estimate) {
@@ -444,7 +361,9 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
     }
     estimate->alternatives = std::move(others);
     estimate->otherEnds = otherEnds(coarse, rough.state(), searched.found, fine);
-    return FittedBody(drawnFrom(*estimate, unmodelledIn(rep)));
+    FittedParts parts = drawnFrom(*estimate, unmodelledIn(rep));
+    parts.end = searchEnd(*estimate, distanceInformation, sum);
+    return FittedBody(std::move(parts));
 }
 
 } // namespace kestrel::body

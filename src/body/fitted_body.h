@@ -38,6 +38,44 @@ struct TargetAzimuth {
     friend bool operator==(const TargetAzimuth&, const TargetAzimuth&) = default;
 };
 
+/// Where the search for a body ended: enough for another to go on from there (fit_again.h). What is
+/// in it means something to the search only (estimate.h).
+struct SearchEnd {
+    double sum = 0.0; ///< of squares
+    double distanceInformation = 0.0;
+    double unitPx = 0.0;
+    double logHeight = 0.0;
+    double azimuth = 0.0;
+    std::array<double, 4> camera{};
+    std::array<double, 2> gravity{};
+    std::array<double, 4> lean{};
+    std::vector<double> landmarkErrors;
+
+    /// A limb that may lean to the other side for a while.
+    struct Answer {
+        std::size_t limb = 0;
+        double odds = 0.0;
+        std::size_t first = 0; ///< instants, both included
+        std::size_t last = 0;
+        std::vector<std::size_t> points;
+        std::vector<float> places;
+
+        friend bool operator==(const Answer&, const Answer&) = default;
+    };
+    std::vector<Answer> answers;
+
+    /// Another place where the search ended.
+    struct Other {
+        double odds = 0.0;
+        std::vector<float> beside;
+
+        friend bool operator==(const Other&, const Other&) = default;
+    };
+    std::vector<Other> others;
+
+    friend bool operator==(const SearchEnd&, const SearchEnd&) = default;
+};
+
 /// What a fitted body is made of, for keeping it in a file. Places are three numbers each, of the
 /// landmarks head to foot (model/landmark.h), of the first instant, of the second …
 struct FittedParts {
@@ -50,6 +88,7 @@ struct FittedParts {
     double groundBh = 0.0; ///< how high the ground is, on the axis up
     /// From where the technique as it is usually done would look most like this.
     std::optional<TargetAzimuth> target;
+    std::optional<SearchEnd> end; ///< nothing where it was not kept
 
     friend bool operator==(const FittedParts&, const FittedParts&) = default;
 };

@@ -65,6 +65,11 @@ struct SeenRep {
     /// Whether instants follow one another closely enough to show how the body moves between them;
     /// else it is known at single instants, such as the key positions.
     [[nodiscard]] bool showsMotion() const;
+    /// Whether landmarks have errors that stay alike for a while.
+    [[nodiscard]] bool errs() const;
+    [[nodiscard]] std::vector<model::Seconds> times() const;
+    /// The same with instants at least so far apart; the first, the last and those wanted stay.
+    [[nodiscard]] SeenRep thinned(model::Seconds step) const;
 };
 
 } // namespace kestrel::body

@@ -1,6 +1,12 @@
 #include "desk/body_fitting.h"
 
 namespace kestrel::desk {
+namespace {
+
+/// Behind the key of a body that followed the marks, so that the whole search is still due.
+constexpr const char* notSearched = "+";
+
+} // namespace
 
 BodyFitting::BodyFitting(records::Library& library, OpenClip& open, Judging& judging,
                          Problems& problems)
@@ -13,10 +19,47 @@ BodyFitting::BodyFitting(records::Library& library, OpenClip& open, Judging& jud
          {&OpenClip::opened, &OpenClip::repOpened, &OpenClip::closed, &OpenClip::marksChanged}) {
         connect(&open_, changed, &settling_, qOverload<>(&QTimer::start));
     }
+    // After all who show the marks have done so.
+    connect(
+        &open_, &OpenClip::marksChanged, this, [this] { problems_.trying([&] { follow(); }); },
+        Qt::QueuedConnection);
 }
 
 BodyFitting::~BodyFitting() {
     job_.cancel();
+    followingJob_.cancel();
+}
+
+void BodyFitting::follow() {
+    if (following_ || !open_.hasClip()) {
+        return;
+    }
+    const auto before = open_.judged().notJudged ? nullptr : open_.circumstances().body;
+    auto task = before ? taskOf(open_.player(), open_.clip(), open_.rep()) : std::nullopt;
+    if (!task || task->work.key == followed_) {
+        return;
+    }
+    followed_ = task->work.key;
+    following_ = true;
+    followingJob_ = runJob(
+        this,
+        [work = task->work, before](const TellShare& /*tell*/) {
+            return prepare::fittedAgain(work, *before);
+        },
+        [this, task](const std::optional<std::vector<std::uint8_t>>& bytes) {
+            following_ = false;
+            problems_.trying([&] {
+                // The whole search may have been quicker.
+                if (bytes && library_.body(task->rep).key != task->work.key) {
+                    keep(*task, {task->work.key + notSearched, *bytes});
+                }
+                follow(); // marks may have changed meanwhile
+            });
+        },
+        [this](const std::exception_ptr& error) {
+            following_ = false;
+            problems_.tell(error);
+        });
 }
 
 std::optional<BodyFitting::Task> BodyFitting::taskOf(const model::Player& player,
@@ -77,7 +120,7 @@ void BodyFitting::goOn() {
             underWay_.reset();
             problems_.trying([&] {
                 if (bytes) {
-                    keep(*task, *bytes);
+                    keep(*task, {task->work.key, *bytes});
                 }
             });
         },
@@ -95,12 +138,12 @@ void BodyFitting::goOn() {
         });
 }
 
-void BodyFitting::keep(const Task& task, const std::vector<std::uint8_t>& bytes) {
+void BodyFitting::keep(const Task& task, const records::KeptBody& body) {
     if (!library_.rep(task.rep)) {
         settling_.start(); // removed meanwhile
         return;
     }
-    library_.setBody(task.rep, {task.work.key, bytes});
+    library_.setBody(task.rep, body);
     judging_.forget(task.rep);
     open_.judgeAnew(); // readings of the open rep, or of others that a view shows
 }

@@ -3,6 +3,7 @@
 #include "body/body_file.h"
 #include "body/body_points.h"
 #include "body/fit.h"
+#include "body/fit_again.h"
 #include "prepare/machine_marks.h"
 #include "track/person/nearness.h"
 
@@ -294,6 +295,16 @@ fittedBody(const BodyWork& work, const std::function<bool(double share)>& progre
         return std::nullopt;
     }
     return body ? body::toBytes(*body) : std::vector<std::uint8_t>{};
+}
+
+std::optional<std::vector<std::uint8_t>> fittedAgain(const BodyWork& work,
+                                                     const body::FittedBody& before) {
+    body::SeenRep seen = work.seen;
+    if (work.usual) {
+        addUsualPoses(seen, *work.usual);
+    }
+    const auto body = body::fitAgain(seen, before);
+    return body ? std::optional(body::toBytes(*body)) : std::nullopt;
 }
 
 RepBody bodyOf(const std::vector<std::uint8_t>& bytes) {

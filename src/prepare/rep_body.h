@@ -42,6 +42,11 @@ std::optional<BodyWork> bodyWork(const technique::Pack& pack, const model::Playe
 std::optional<std::vector<std::uint8_t>>
 fittedBody(const BodyWork& work, const std::function<bool(double share)>& progress = {});
 
+/// The same from the body of marks that were a little otherwise, in a fraction of the time
+/// (body/fit_again.h); nothing where that does not do.
+std::optional<std::vector<std::uint8_t>> fittedAgain(const BodyWork& work,
+                                                     const body::FittedBody& before);
+
 /// How a rep stands to its body in space.
 struct RepBody {
     /// The one that was kept last; null: there is none, or the landmarks do not make one any more.

@@ -1,6 +1,7 @@
 #include "study/body_study.h"
 
 #include "body/fit.h"
+#include "body/fit_again.h"
 #include "model/reading.h"
 #include "study/followed_film.h"
 #include "study/tracking_study.h"
@@ -191,27 +192,61 @@ SeenFilm seenFilm(std::uint32_t seed, Around around, Landmarks landmarks,
     return {scene.spec(), seenRep(scene, landmarks, seed + ofErrors)};
 }
 
-} // namespace
-
-BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks,
-                   const std::filesystem::path& folder) {
-    const SeenFilm seen = seenFilm(seed, around, landmarks, folder);
+BodyFilm filmOf(std::uint32_t seed, Around around, Landmarks landmarks, const SeenFilm& seen) {
     BodyFilm film;
     film.seed = seed;
     film.around = around;
     film.landmarks = landmarks;
     film.technique = seen.spec.player.technique;
-    if (!seen.rep) {
-        return film;
+    if (seen.rep) {
+        film.filmedS = (seen.rep->instants.back().time - seen.rep->instants.front().time).value;
     }
-    film.filmedS = (seen.rep->instants.back().time - seen.rep->instants.front().time).value;
+    return film;
+}
+
+template <class Fit> void fitTimed(BodyFilm& film, const synth::FilmSpec& spec, const Fit& fit) {
     const auto begin = std::chrono::steady_clock::now();
-    const auto body = body::fitBody(*seen.rep);
+    const std::optional<body::FittedBody> body = fit();
     film.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
     film.fitted = body.has_value();
     if (body) {
-        readAtPositions(film, *body, synth::FilmScene(seen.spec));
+        readAtPositions(film, *body, synth::FilmScene(spec));
     }
+}
+
+} // namespace
+
+BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks,
+                   const std::filesystem::path& folder) {
+    const SeenFilm seen = seenFilm(seed, around, landmarks, folder);
+    BodyFilm film = filmOf(seed, around, landmarks, seen);
+    if (seen.rep) {
+        fitTimed(film, seen.spec, [&] { return body::fitBody(*seen.rep); });
+    }
+    return film;
+}
+
+BodyFilm studyCorrected(std::uint32_t seed, Around around) {
+    SeenFilm seen = seenFilm(seed, around, Landmarks::tracked, {});
+    BodyFilm film = filmOf(seed, around, Landmarks::tracked, seen);
+    const auto before = body::fitBody(*seen.rep);
+    if (!before) {
+        return film;
+    }
+    const SeenFilm placed = seenFilm(seed, around, Landmarks::atPositions, {});
+    for (body::SeenInstant& instant : seen.rep->instants) {
+        for (const body::SeenInstant& corrected : placed.rep->instants) {
+            if (corrected.time == instant.time) {
+                instant.wanted = true;
+                for (const auto& [landmark, seenAt] : corrected.points) {
+                    const auto nearer = instant.points[landmark].nearer;
+                    instant.points[landmark] = seenAt;
+                    instant.points[landmark].nearer = nearer;
+                }
+            }
+        }
+    }
+    fitTimed(film, seen.spec, [&] { return body::fitAgain(*seen.rep, *before); });
     return film;
 }
 

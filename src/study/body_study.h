@@ -45,6 +45,10 @@ struct BodyFilm {
 BodyFilm studyBody(std::uint32_t seed, Around around, Landmarks landmarks,
                    const std::filesystem::path& folder);
 
+/// A film of which a machine tracked the landmarks, after a coach corrected those of the key
+/// positions: what body::fitAgain() makes of it, and in what time. The film is not rendered.
+BodyFilm studyCorrected(std::uint32_t seed, Around around);
+
 /// Seeds below it are for setting the estimate's figures, the others for measuring how right it is.
 inline constexpr std::uint32_t firstMeasuringSeed = 1000;
 

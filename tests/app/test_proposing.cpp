@@ -34,6 +34,7 @@ class TestProposing : public QObject {
     void stoppingChangesNothing();
     void proposingFillsEveryPosition();
     void whichEndIsNearerIsSaidWithOneKey();
+    void theBodyFollowsAMarkBeforeAllIsSearchedAnew();
     void theMostDoubtfulPointIsAskedForFirst();
     void enterConfirms();
     void aClickCorrectsAndItsNeighboursFollow();
@@ -212,6 +213,36 @@ void TestProposing::proposingFillsEveryPosition() {
     QVERIFY(window_->library().evidence(desk.open.rep().id).empty());
     desk.edits.undo();
     QVERIFY(points().empty());
+}
+
+void TestProposing::theBodyFollowsAMarkBeforeAllIsSearchedAnew() {
+    const auto around = [&]() -> const technique::Circumstances& {
+        return window_->desk().open.circumstances();
+    };
+    QVERIFY(around().body && !around().bodyOutdated);
+    const auto before = around().body;
+    const int plant = truth_.positions.at("foot_plant");
+    const model::Point2 seen = model::find(points(), plant, Landmark::leftWrist)->px;
+    constexpr double aside = 25.0; // pixels
+    window_->desk().repEdits.setLandmark(
+        plant, Landmark::leftWrist,
+        model::LandmarkPoint{seen + model::Point2{aside, 0.0}, 1.5, Source::placed, false},
+        "Place");
+    QVERIFY(around().bodyOutdated);
+    const auto isThatOf = [&](const std::shared_ptr<const body::FittedBody>& other) {
+        return around().body->parts() == other->parts();
+    };
+    QVERIFY(isThatOf(before));
+    QTRY_VERIFY_WITH_TIMEOUT(!isThatOf(before), support::patientMs);
+    QVERIFY(around().bodyOutdated); // all is still being searched anew
+    const auto wristOf = [&](const body::FittedBody& body) {
+        const model::Seconds time = around().time.fieldTimes()[static_cast<std::size_t>(plant)];
+        return body.place({Landmark::leftWrist, time}).x();
+    };
+    QVERIFY(wristOf(*around().body) > wristOf(*before));
+    const auto followed = around().body;
+    QTRY_VERIFY_WITH_TIMEOUT(!around().bodyOutdated, support::patientMs);
+    QVERIFY(!isThatOf(followed));
 }
 
 void TestProposing::whichEndIsNearerIsSaidWithOneKey() {

@@ -42,6 +42,22 @@ void TestBodyFile::whatIsKeptComesBack() {
     const auto withTarget = body::bodyFromBytes(body::toBytes(body::FittedBody(parts)));
     QVERIFY(withTarget.has_value());
     QVERIFY(withTarget->parts() == parts);
+    body::SearchEnd end;
+    end.sum = 12.5;
+    end.camera = {1.7, 960.0, 540.0, 0.01};
+    end.landmarkErrors = {0.25, -0.5};
+    end.answers.push_back({3, 0.1, 1, 1, {7}, {0.1F, 0.2F, 0.3F}});
+    end.others.push_back({0.4, std::vector<float>(parts.places.size(), 0.01F)});
+    parts.end = end;
+    const auto withEnd = body::bodyFromBytes(body::toBytes(body::FittedBody(parts)));
+    QVERIFY(withEnd.has_value());
+    QVERIFY(withEnd->parts() == parts);
+    // What does not go with the body is as bad as damaged.
+    parts.end->answers.front().last = parts.times.size();
+    QVERIFY(!body::bodyFromBytes(body::toBytes(body::FittedBody(parts))).has_value());
+    parts.end = end;
+    parts.end->others.front().beside.pop_back();
+    QVERIFY(!body::bodyFromBytes(body::toBytes(body::FittedBody(parts))).has_value());
 }
 
 void TestBodyFile::whatIsDamagedDoesNot_data() {
