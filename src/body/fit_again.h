@@ -9,7 +9,7 @@ namespace kestrel::body {
 
 /// The body of a rep of which little is otherwise than it was when `before` was fitted: a landmark
 /// was moved, say. Goes on from there; that limbs lean to the other side is looked at where places
-/// moved, and nothing else is searched anew, so that it takes a twentieth of the time of fitBody()
+/// moved, and nothing else is searched anew, so that it takes a tenth of the time of fitBody()
 /// and comes to the same unless another answer of the whole became the best. Lengths, height and
 /// distance stay.
 ///
