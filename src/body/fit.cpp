@@ -1,12 +1,12 @@
 #include "body/fit.h"
 
 #include "body/between_instants.h"
+#include "body/between_times.h"
 #include "body/body_draws.h"
 #include "body/body_problem.h"
 #include "body/depth_flips.h"
 #include "body/depth_start.h"
-#include "body/rounds.h"
-#include "body/search_end.h"
+#include "body/last_stage.h"
 #include "body/usual_pose.h"
 
 #include <algorithm>
@@ -195,16 +195,12 @@ std::vector<double> beside(const SeenRep& coarse, const State& state, const Stat
         return Eigen::Vector3d(of(index) - 0.5 * (of(hipPair.left) + of(hipPair.right)));
     };
     std::vector<double> all;
-    std::size_t after = 1;
+    const std::vector<model::Seconds> times = coarse.times();
     for (const SeenInstant& instant : fine.instants) {
-        while (after + 1 < coarse.instants.size() && coarse.instants[after].time < instant.time) {
-            ++after;
-        }
-        const model::Seconds from = coarse.instants[after - 1].time;
-        const double share = std::clamp(
-            (instant.time - from).value / (coarse.instants[after].time - from).value, 0.0, 1.0);
+        const BetweenTimes at = betweenTimes(times, instant.time);
         for (std::size_t p = 0; p < pointCount; ++p) {
-            const Eigen::Vector3d to = (1.0 - share) * way(after - 1, p) + share * way(after, p);
+            const Eigen::Vector3d to =
+                (1.0 - at.share) * way(at.from, p) + at.share * way(at.to, p);
             all.insert(all.end(), to.begin(), to.end());
         }
     }
@@ -353,17 +349,9 @@ std::optional<FittedBody> fitBody(const SeenRep& rep, const FitProgress& progres
     if (!goOn(0.85)) {
         return std::nullopt;
     }
-    const double sum = whole.cost();
     std::vector<Alternative> others = alternatives(whole);
-    const std::shared_ptr<Estimate> estimate = whole.estimate(distanceInformation);
-    if (!estimate) {
-        return std::nullopt;
-    }
-    estimate->alternatives = std::move(others);
-    estimate->otherEnds = otherEnds(coarse, rough.state(), searched.found, fine);
-    FittedParts parts = drawnFrom(*estimate, unmodelledIn(rep));
-    parts.end = searchEnd(*estimate, distanceInformation, sum);
-    return FittedBody(std::move(parts));
+    return drawnBody(whole, distanceInformation, std::move(others),
+                     otherEnds(coarse, rough.state(), searched.found, fine));
 }
 
 } // namespace kestrel::body

@@ -1,18 +1,16 @@
 #include "body/fit_again.h"
 
 #include "body/between_instants.h"
-#include "body/body_draws.h"
 #include "body/body_problem.h"
 #include "body/depth_flips.h"
 #include "body/depth_start.h"
-#include "body/rounds.h"
+#include "body/last_stage.h"
 #include "body/search_end.h"
 
 #include <algorithm>
 #include <cmath>
 #include <cstddef>
 #include <iterator>
-#include <memory>
 #include <utility>
 #include <vector>
 
@@ -123,8 +121,7 @@ std::optional<FittedBody> fitAgain(const SeenRep& rep, const FittedBody& before)
     // Marks put elsewhere make it larger by some hundreds, sides exchanged by many thousands.
     constexpr double factor = 1.5;
     constexpr double someHundreds = 300.0;
-    const double sum = whole.cost();
-    if (sum > factor * end->sum + someHundreds) {
+    if (whole.cost() > factor * end->sum + someHundreds) {
         return std::nullopt;
     }
     const std::vector<model::Seconds> times(before.times().begin(), before.times().end());
@@ -133,15 +130,8 @@ std::optional<FittedBody> fitAgain(const SeenRep& rep, const FittedBody& before)
     std::vector<Alternative> anew = alternatives(whole, moved);
     others.insert(others.end(), std::make_move_iterator(anew.begin()),
                   std::make_move_iterator(anew.end()));
-    const std::shared_ptr<Estimate> estimate = whole.estimate(end->distanceInformation);
-    if (!estimate) {
-        return std::nullopt;
-    }
-    estimate->alternatives = std::move(others);
-    estimate->otherEnds = endsAt(times, *end, fine.times());
-    FittedParts parts = drawnFrom(*estimate, unmodelledIn(rep));
-    parts.end = searchEnd(*estimate, end->distanceInformation, sum);
-    return FittedBody(std::move(parts));
+    return drawnBody(whole, end->distanceInformation, std::move(others),
+                     endsAt(times, *end, fine.times()));
 }
 
 } // namespace kestrel::body

@@ -1,5 +1,6 @@
 #include "body/fitted_body.h"
 
+#include "body/between_times.h"
 #include "body/body_points.h"
 
 #include <algorithm>
@@ -47,23 +48,8 @@ bool FittedBody::covers(model::Seconds time) const {
            (after != times.end() && (*after - before).value <= closeTogether);
 }
 
-FittedBody::Between FittedBody::between(model::Seconds time) const {
-    const auto& times = parts_.times;
-    const auto after = std::lower_bound(times.begin(), times.end(), time);
-    if (after == times.begin()) {
-        return {};
-    }
-    const std::size_t last = times.size() - 1;
-    if (after == times.end()) {
-        return {last, last, 0.0};
-    }
-    const auto to = static_cast<std::size_t>(after - times.begin());
-    const double step = times[to].value - times[to - 1].value;
-    return {to - 1, to, step > 0.0 ? (time.value - times[to - 1].value) / step : 1.0};
-}
-
 Eigen::Vector3d FittedBody::place(PlaceRef ref) const {
-    const Between at = between(ref.time);
+    const BetweenTimes at = betweenTimes(parts_.times, ref.time);
     const float* from = parts_.places.data() + indexIn(at.from, ref.landmark);
     const float* to = parts_.places.data() + indexIn(at.to, ref.landmark);
     const auto one = [](const float* p) { return Eigen::Vector3d(p[0], p[1], p[2]); };
@@ -71,7 +57,7 @@ Eigen::Vector3d FittedBody::place(PlaceRef ref) const {
 }
 
 Eigen::Vector3d FittedBody::drawn(std::size_t draw, PlaceRef ref) const {
-    const Between at = between(ref.time);
+    const BetweenTimes at = betweenTimes(parts_.times, ref.time);
     const std::int16_t* from = parts_.draws[draw].data() + indexIn(at.from, ref.landmark);
     const std::int16_t* to = parts_.draws[draw].data() + indexIn(at.to, ref.landmark);
     const auto one = [](const std::int16_t* p) { return Eigen::Vector3d(p[0], p[1], p[2]); };

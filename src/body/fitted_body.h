@@ -127,14 +127,6 @@ class FittedBody {
           double period = 0.0) const;
 
   private:
-    /// Between which instants a time lies, and how far on the way.
-    struct Between {
-        std::size_t from = 0;
-        std::size_t to = 0;
-        double share = 0.0;
-    };
-    [[nodiscard]] Between between(model::Seconds time) const;
-
     FittedParts parts_;
 };
 

@@ -1,35 +1,12 @@
 #include "body/search_end.h"
 
+#include "body/between_times.h"
 #include "body/residuals.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace kestrel::body {
-namespace {
-
-/// Between which of some times another lies, and how far on the way; at the ends where it lies
-/// beyond them.
-struct Between {
-    std::size_t from = 0;
-    std::size_t to = 0;
-    double share = 0.0;
-};
-
-Between between(const std::vector<model::Seconds>& times, model::Seconds time) {
-    const auto after = std::lower_bound(times.begin(), times.end(), time);
-    if (after == times.begin()) {
-        return {};
-    }
-    if (after == times.end()) {
-        return {times.size() - 1, times.size() - 1, 0.0};
-    }
-    const auto to = static_cast<std::size_t>(after - times.begin());
-    const double step = (times[to] - times[to - 1]).value;
-    return {to - 1, to, step > 0.0 ? (time - times[to - 1]).value / step : 1.0};
-}
-
-} // namespace
 
 SearchEnd searchEnd(const Estimate& estimate, double distanceInformation, double sum) {
     const State& state = estimate.state;
@@ -105,7 +82,7 @@ std::vector<Alternative> answersAt(const std::vector<model::Seconds>& times, con
             return Eigen::Vector3d(p[0], p[1], p[2]);
         };
         for (std::size_t i = other.first; i <= other.last; ++i) {
-            const Between at = between(times, others[i]);
+            const BetweenTimes at = betweenTimes(times, others[i]);
             const std::size_t from = std::max(at.from, answer.first);
             const std::size_t to = std::clamp(at.to, answer.first, answer.last);
             for (std::size_t k = 0; k < answer.points.size(); ++k) {
@@ -126,7 +103,7 @@ std::vector<OtherEnd> endsAt(const std::vector<model::Seconds>& times, const Sea
         other.odds = kept.odds;
         const std::size_t numbers = kept.beside.size() / times.size();
         for (const model::Seconds time : others) {
-            const Between at = between(times, time);
+            const BetweenTimes at = betweenTimes(times, time);
             for (std::size_t k = 0; k < numbers; ++k) {
                 other.beside.push_back((1.0 - at.share) * kept.beside[at.from * numbers + k] +
                                        at.share * kept.beside[at.to * numbers + k]);
