@@ -214,9 +214,13 @@ void BodyPanel::refresh() {
     const model::Seconds now = around.time.fieldTimes()[static_cast<std::size_t>(open_.frame())];
     if (around.bodyOutdated) {
         constexpr int hundred = 100;
-        says_->setText(share_ ? tr("The body in space is being worked out: %1 %.")
-                                    .arg(static_cast<int>(hundred * *share_))
-                              : tr("The body in space is about to be worked out."));
+        const QString share = share_ ? QString::number(static_cast<int>(hundred * *share_)) : "0";
+        says_->setText(
+            around.body
+                ? tr("The body follows your marks as far as it can; all of it is being searched "
+                     "anew: %1 %.")
+                      .arg(share)
+                : tr("The body in space is being worked out: %1 %.").arg(share));
     } else if (!around.body) {
         says_->setText(tr("No body in space yet: it needs all landmarks of the body at the key "
                           "positions, or in all frames. Propose the player's landmarks."));
