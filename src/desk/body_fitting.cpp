@@ -96,6 +96,10 @@ std::optional<BodyFitting::Task> BodyFitting::next() const {
 }
 
 void BodyFitting::goOn() {
+    if (following_) {
+        settling_.start(); // a search takes all cores, and following should be quick
+        return;
+    }
     std::optional<Task> task = next();
     if (underWay_) {
         const bool same =

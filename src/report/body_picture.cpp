@@ -89,7 +89,7 @@ class BodyPainting {
           scene_(scene),
           hips_(0.5 * (at(Landmark::leftHip) + at(Landmark::rightHip))),
           projection_(place, view, middle()),
-          width_(place.width()),
+          place_(place),
           fromAbove_(view.aboveDeg) {}
 
     void paint() {
@@ -148,7 +148,7 @@ class BodyPainting {
             return;
         }
         constexpr double ofWidth = 0.42; // from the middle, where it runs across
-        const double ahead = ofWidth * width_ / projection_.unit();
+        const double ahead = ofWidth * place_.width() / projection_.unit();
         const double behind = ahead;
         constexpr double head = 0.08; // of the arrow
         const Vector3d way(std::cos(*scene_.targetAzimuth), std::sin(*scene_.targetAzimuth), 0.0);
@@ -165,7 +165,9 @@ class BodyPainting {
         painter_.setPen(chestnut.darker());
         constexpr double above = 6.0;
         const double wide = QFontMetricsF(painter_.font()).horizontalAdvance(scene_.target);
-        painter_.drawText(projection_.at(tip) - QPointF(wide, above), scene_.target);
+        // Towards the body, and whole where the arrow points to the left.
+        const QPointF end = projection_.at(tip) - QPointF(wide, above);
+        painter_.drawText(QPointF(std::max(end.x(), place_.left()), end.y()), scene_.target);
     }
 
     /// Where the limbs stand over the ground; none when one looks along it.
@@ -305,7 +307,7 @@ class BodyPainting {
     const BodyScene& scene_;
     Vector3d hips_;
     Projection projection_;
-    double width_;
+    QRectF place_;
     double fromAbove_;
 };
 
