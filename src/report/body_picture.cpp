@@ -100,6 +100,7 @@ class BodyPainting {
             softBody(draw);
         }
         firmBody();
+        targetName();
         construct();
     }
 
@@ -143,18 +144,27 @@ class BodyPainting {
         }
     }
 
+    [[nodiscard]] Vector3d towardsTarget() const {
+        return {std::cos(*scene_.targetAzimuth), std::sin(*scene_.targetAzimuth), 0.0};
+    }
+    /// How far the line to the target runs from below the hips, to both sides.
+    [[nodiscard]] double targetReach() const {
+        constexpr double ofWidth = 0.42; // from the middle, where it runs across
+        return ofWidth * place_.width() / projection_.unit();
+    }
+    [[nodiscard]] Vector3d targetTip() const {
+        return onGround(hips_) + targetReach() * towardsTarget();
+    }
+
     void targetLine() {
         if (!scene_.targetAzimuth) {
             return;
         }
-        constexpr double ofWidth = 0.42; // from the middle, where it runs across
-        const double ahead = ofWidth * place_.width() / projection_.unit();
-        const double behind = ahead;
         constexpr double head = 0.08; // of the arrow
-        const Vector3d way(std::cos(*scene_.targetAzimuth), std::sin(*scene_.targetAzimuth), 0.0);
+        const Vector3d way = towardsTarget();
         const Vector3d aside(-way.y(), way.x(), 0.0);
-        const Vector3d from = onGround(hips_) - behind * way;
-        const Vector3d tip = onGround(hips_) + ahead * way;
+        const Vector3d from = onGround(hips_) - targetReach() * way;
+        const Vector3d tip = targetTip();
         painter_.setPen(QPen(chestnut, 2.0, Qt::DashLine));
         painter_.drawLine(projection_.at(from), projection_.at(tip));
         painter_.setPen(Qt::NoPen);
@@ -162,12 +172,21 @@ class BodyPainting {
         painter_.drawPolygon(QPolygonF{projection_.at(tip),
                                        projection_.at(tip - head * (way + 0.6 * aside)),
                                        projection_.at(tip - head * (way - 0.6 * aside))});
+    }
+
+    /// Below the arrow's tip, before the body and inside the picture.
+    void targetName() {
+        if (!scene_.targetAzimuth) {
+            return;
+        }
+        const QFontMetricsF metrics(painter_.font());
+        const double wide = metrics.horizontalAdvance(scene_.target);
+        const QPointF end = projection_.at(targetTip()) + QPointF(-0.5 * wide, metrics.height());
+        const double right = place_.right() - wide;
         painter_.setPen(chestnut.darker());
-        constexpr double above = 6.0;
-        const double wide = QFontMetricsF(painter_.font()).horizontalAdvance(scene_.target);
-        // Towards the body, and whole where the arrow points to the left.
-        const QPointF end = projection_.at(tip) - QPointF(wide, above);
-        painter_.drawText(QPointF(std::max(end.x(), place_.left()), end.y()), scene_.target);
+        painter_.drawText(QPointF(std::max(std::min(end.x(), right), place_.left()),
+                                  std::min(end.y(), place_.bottom() - metrics.descent())),
+                          scene_.target);
     }
 
     /// Where the limbs stand over the ground; none when one looks along it.
