@@ -20,6 +20,34 @@
             <numerusform>“%1” is left out: it takes %n minutes.</numerusform>
         </translation>
     </message>
+    <message numerus="yes">
+        <source>The film is cut %n time(s); no rep goes on over a cut.</source>
+        <translation>
+            <numerusform>The film is cut once; no rep goes on over a cut.</numerusform>
+            <numerusform>The film is cut %n times; no rep goes on over a cut.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n dark or fading stretch(es) are left out.</source>
+        <translation>
+            <numerusform>%n dark or fading stretch is left out.</numerusform>
+            <numerusform>%n dark or fading stretches are left out.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>One picture is held %n time(s), for %2 s in all. A duration over that is too long by as much.</source>
+        <translation>
+            <numerusform>One picture is held once, for %2 s in all. A duration over that is too long by as much.</numerusform>
+            <numerusform>One picture is held %n times, for %2 s in all. A duration over that is too long by as much.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n graphic(s) are laid over the picture; what moves there does not count.</source>
+        <translation>
+            <numerusform>%n graphic is laid over the picture; what moves there does not count.</numerusform>
+            <numerusform>%n graphics are laid over the picture; what moves there does not count.</numerusform>
+        </translation>
+    </message>
 </context>
 <context>
     <name>kestrel::app::CameraPanel</name>

@@ -5,9 +5,11 @@
 #include "scenario/scenario.h"
 #include "study/body_study.h"
 #include "study/dial_study.h"
+#include "study/messy_study.h"
 #include "study/motion_study.h"
 #include "study/tracking_page.h"
 #include "synth/contact_sheet.h"
+#include "synth/film_edit.h"
 #include "synth/outfits.h"
 #include "synth/truth.h"
 #include "technique/pack/pack.h"
@@ -65,6 +67,21 @@ void studyBodies(const BodyAccuracyOptions& o) {
         }
     }
     std::cout << study::bodyPage(films, o.firstSeed);
+}
+
+struct FilmAccuracyOptions {
+    std::uint32_t firstSeed = 1000;
+    int films = 6;
+    std::filesystem::path folder = std::filesystem::temp_directory_path() / "kestrel-messy-films";
+};
+
+void studyFilms(const FilmAccuracyOptions& o) {
+    std::filesystem::create_directories(o.folder);
+    const std::uint32_t last = o.firstSeed + static_cast<std::uint32_t>(o.films) - 1;
+    ProgressLine line;
+    std::cout << study::messyPage(o.firstSeed, last, o.folder, [&](int done, int all) {
+        line.show("film " + std::to_string(done) + " of " + std::to_string(all));
+    });
 }
 
 void studyMotion(int draws) {
@@ -357,6 +374,19 @@ void addDemoCommands(CLI::App& program) {
                      "Where rendered films are kept and looked for; some 20 s each to make")
         ->capture_default_str();
     body->callback([bodies] { studyBodies(*bodies); });
+
+    auto messy = std::make_shared<FilmAccuracyOptions>();
+    auto* film = demo->add_subcommand(
+        "film-accuracy",
+        "How well edited and messy films are understood on the first pass, as Markdown");
+    film->add_option("--films", messy->films, "Of each kind")
+        ->check(CLI::Range(1, 1000))
+        ->capture_default_str();
+    film->add_option("--seed", messy->firstSeed, "Of the first film")->capture_default_str();
+    film->add_option("--folder", messy->folder,
+                     "Where the films are kept and looked for; some 8 s each to make")
+        ->capture_default_str();
+    film->callback([messy] { studyFilms(*messy); });
 
     auto* accuracy = demo->add_subcommand(
         "accuracy", "How right the machine's landmarks are on films with a truth beside them, as "

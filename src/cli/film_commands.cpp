@@ -53,8 +53,14 @@ nlohmann::json filmCheck(const film::FilmIndex& index, const model::FilmStudy& s
         json["blur_px"] = check.blurOpen->px;
         json["blur_deg"] = check.blurOpen->degrees;
     }
-    const technique::PictureFacts picture{study.brightness,      study.tooBright, study.tooDark,
-                                          !study.camera.empty(), camera.shakePx,  camera.driftPx};
+    const technique::PictureFacts picture{
+        study.brightness,
+        study.tooBright,
+        study.tooDark,
+        !study.camera.empty(),
+        camera.shakePx,
+        camera.driftPx,
+        technique::editFacts(study, index.fileTimes(), index.width, index.height)};
     for (const technique::FilmRemark& remark : technique::filmRemarks(pack, facts, picture)) {
         json["remarks"].push_back(words::plain(remark.says));
     }
@@ -84,7 +90,7 @@ void reps(const RepsOptions& options) {
         model::slowdown(index.fileRate(), options.captureRate.value_or(index.fileRate())));
     const model::FilmStudy study = track::studyFilm(index).value();
     nlohmann::json rows = nlohmann::json::array();
-    for (const model::FrameSpan& rep : film::findReps(study.energy, time)) {
+    for (const model::FrameSpan& rep : film::findReps(study, time)) {
         rows.push_back({{"first", rep.first},
                         {"last", rep.last},
                         {"start_s", index.seconds(rep.first).value},
@@ -126,6 +132,10 @@ void probe(const ProbeOptions& options) {
     if (index.interlaced != film::Fields::none) {
         result["fields"] =
             index.interlaced == film::Fields::topFirst ? "top first" : "bottom first";
+    }
+    if (index.cutOff) {
+        result["cut_off"] = true;
+        result["promised_frames"] = index.promisedFrames;
     }
     if (options.captureRate) {
         result["capture_rate"] = *options.captureRate;

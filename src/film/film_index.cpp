@@ -135,6 +135,14 @@ bool readFrames(FilmIndex& index, AVFormatContext& input, int streamNumber) {
     return lastIsBroken;
 }
 
+/// Whether the last frame that the container lists lies behind the end of the file.
+bool goesBeyondTheEnd(AVStream& stream, AVIOContext& file) {
+    const int count = avformat_index_get_entries_count(&stream);
+    const AVIndexEntry* last = count > 0 ? avformat_index_get_entry(&stream, count - 1) : nullptr;
+    const std::int64_t bytes = avio_size(&file);
+    return last != nullptr && bytes > 0 && last->pos + last->size > bytes;
+}
+
 /// Throws model::InputError for what no film is.
 void checkFilm(const FilmIndex& index, const std::filesystem::path& file) {
     if (index.frames.empty() || index.codedWidth <= 0 || index.codedHeight <= 0) {
@@ -171,7 +179,13 @@ FilmIndex buildIndex(const std::filesystem::path& file) {
     checkFilm(index, file);
     std::stable_sort(index.frames.begin(), index.frames.end(),
                      [](const IndexedFrame& a, const IndexedFrame& b) { return a.pts < b.pts; });
-    index.cutOff = index.cutOff || (stream.nb_frames > index.frameCount() && input->pb->error != 0);
+    const bool promisesMore = stream.nb_frames > index.frameCount();
+    index.cutOff =
+        index.cutOff ||
+        (promisesMore && (input->pb->error != 0 || goesBeyondTheEnd(stream, *input->pb)));
+    if (index.cutOff && promisesMore) {
+        index.promisedFrames = static_cast<int>(stream.nb_frames);
+    }
     index.variableRate = intervalsVary(index.frames);
 
     const int shownWidth =

@@ -40,8 +40,9 @@ struct FilmIndex {
     /// The file carries no times at all (a bare stream): frames are counted and spaced evenly, and
     /// any frame is reached by decoding from the beginning.
     bool timesCounted = false;
-    bool variableRate = false;     ///< frame intervals differ by more than container rounding
-    bool cutOff = false;           ///< the container promises more frames than the file holds
+    bool variableRate = false; ///< frame intervals differ by more than container rounding
+    bool cutOff = false;       ///< the container promises more frames than the file holds
+    int promisedFrames = 0;    ///< of a file that was cut off, as it says itself; 0: it does not
     std::int64_t lastDuration = 0; ///< duration of the last frame, in timeBase
 
     [[nodiscard]] int frameCount() const { return static_cast<int>(frames.size()); }

@@ -33,7 +33,7 @@ std::vector<model::Rep> repsToLookAt(const ClipWork& work, const model::FilmStud
     if (work.reps.size() != 1 || reps.size() != 1 || reps.front().span) {
         return reps;
     }
-    const auto spans = film::findReps(study.energy, time);
+    const auto spans = film::findReps(study, time);
     for (std::size_t i = 0; i < spans.size(); ++i) {
         if (i > 0) {
             reps.push_back(nextOf(reps.front(), i));
@@ -136,7 +136,7 @@ std::optional<std::vector<RepEvidence>> repsInFilm(const FilmLook& look, double 
     const std::vector<model::Rep> reps = repsToLookAt(look.work, look.study, time);
     const bool cutHere = !look.work.reps.front().span && reps.front().span;
     const bool isShort = time.fieldTimes().back() - time.fieldTimes().front() <= shortFilm;
-    if (cutHere && isShort) {
+    if (cutHere && isShort && model::isOneTake(look.study)) {
         bool stopped = false;
         auto seen = seenInOneGo(look, reps, from, to, stopped);
         if (stopped) {

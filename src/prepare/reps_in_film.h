@@ -40,8 +40,8 @@ struct FilmLook {
 /// The reps that are still to be looked at, with what is seen in them; progress goes from `from` to
 /// `to`. Where nobody has cut the film it is cut by what moves, and what is none of the technique
 /// (found_view.h) is left out: what a player does before and after moves the picture, too. A short
-/// film of one rep stays whole, for what is held still at its end belongs to the rep. Nothing when
-/// cancelled. Throws model::InputError when the film or a network cannot be read.
+/// film of one rep in one take stays whole, for what is held still at its end belongs to the rep.
+/// Nothing when cancelled. Throws model::InputError when the film or a network cannot be read.
 std::optional<std::vector<RepEvidence>> repsInFilm(const FilmLook& look, double from, double to);
 
 } // namespace kestrel::prepare

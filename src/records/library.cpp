@@ -367,6 +367,32 @@ ClipId Library::save(const model::Clip& clip) {
     return id;
 }
 
+namespace {
+
+/// The four columns of a box; nothing where it is not known.
+std::optional<model::PixelBox> boxOf(Statement& row, const std::string& name) {
+    const auto column = [&](const char* part) { return row.getColumn((name + part).c_str()); };
+    if (column("_left").isNull()) {
+        return std::nullopt;
+    }
+    return model::PixelBox{column("_left").getDouble(), column("_top").getDouble(),
+                           column("_width").getDouble(), column("_height").getDouble()};
+}
+
+void bindBox(Statement& row, int first, const std::optional<model::PixelBox>& box) {
+    bindOptional(row, first, box ? std::optional(box->left) : std::nullopt);
+    bindOptional(row, first + 1, box ? std::optional(box->top) : std::nullopt);
+    bindOptional(row, first + 2, box ? std::optional(box->width) : std::nullopt);
+    bindOptional(row, first + 3, box ? std::optional(box->height) : std::nullopt);
+}
+
+template <class T> void bindBlob(Statement& row, int place, const std::vector<T>& numbers) {
+    const std::string blob = blobOf(numbers);
+    row.bind(place, blob.data(), static_cast<int>(blob.size()));
+}
+
+} // namespace
+
 std::optional<model::FilmStudy> Library::study(ClipId clipId) const {
     Statement row(*database_, "SELECT * FROM clip_study WHERE clip_id = ?");
     row.bind(1, clipId.value);
@@ -377,32 +403,30 @@ std::optional<model::FilmStudy> Library::study(ClipId clipId) const {
     study.brightness = row.getColumn("brightness").getDouble();
     study.tooBright = row.getColumn("too_bright").getDouble();
     study.tooDark = row.getColumn("too_dark").getDouble();
-    if (!row.getColumn("mover_left").isNull()) {
-        study.mover = model::PixelBox{
-            row.getColumn("mover_left").getDouble(), row.getColumn("mover_top").getDouble(),
-            row.getColumn("mover_width").getDouble(), row.getColumn("mover_height").getDouble()};
-    }
+    study.mover = boxOf(row, "mover");
+    study.insideBars = boxOf(row, "inside");
+    study.repeated = row.getColumn("repeated").getDouble();
     study.energy = numbersOf<float>(row.getColumn("energy"));
     study.camera = numbersOf<model::CameraPose>(row.getColumn("camera"));
+    study.breaks = numbersOf<model::FilmBreak>(row.getColumn("breaks"));
+    study.graphics = numbersOf<model::GraphicSeen>(row.getColumn("graphics"));
     return study;
 }
 
 void Library::save(ClipId clipId, const model::FilmStudy& study) {
-    Statement row(*database_,
-                  "INSERT OR REPLACE INTO clip_study VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    Statement row(*database_, "INSERT OR REPLACE INTO clip_study VALUES "
+                              "(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
     row.bind(1, clipId.value);
     row.bind(2, study.brightness);
     row.bind(3, study.tooBright);
     row.bind(4, study.tooDark);
-    const auto& box = study.mover;
-    bindOptional(row, 5, box ? std::optional(box->left) : std::nullopt);
-    bindOptional(row, 6, box ? std::optional(box->top) : std::nullopt);
-    bindOptional(row, 7, box ? std::optional(box->width) : std::nullopt);
-    bindOptional(row, 8, box ? std::optional(box->height) : std::nullopt);
-    const std::string energy = blobOf(study.energy);
-    const std::string camera = blobOf(study.camera);
-    row.bind(9, energy.data(), static_cast<int>(energy.size()));
-    row.bind(10, camera.data(), static_cast<int>(camera.size()));
+    bindBox(row, 5, study.mover);
+    bindBlob(row, 9, study.energy);
+    bindBlob(row, 10, study.camera);
+    bindBox(row, 11, study.insideBars);
+    row.bind(15, study.repeated);
+    bindBlob(row, 16, study.breaks);
+    bindBlob(row, 17, study.graphics);
     row.exec();
 }
 

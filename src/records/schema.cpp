@@ -321,6 +321,16 @@ CREATE TABLE rep_body (
     R"sql(
 ALTER TABLE clip ADD COLUMN found_view TEXT;
 ALTER TABLE clip ADD COLUMN found_view_off REAL;
+)sql",
+    // What an editor did to a film is told of those looked at from now on.
+    R"sql(
+ALTER TABLE clip_study ADD COLUMN inside_left REAL;
+ALTER TABLE clip_study ADD COLUMN inside_top REAL;
+ALTER TABLE clip_study ADD COLUMN inside_width REAL;
+ALTER TABLE clip_study ADD COLUMN inside_height REAL;
+ALTER TABLE clip_study ADD COLUMN repeated REAL NOT NULL DEFAULT 0;
+ALTER TABLE clip_study ADD COLUMN breaks BLOB NOT NULL DEFAULT x'';
+ALTER TABLE clip_study ADD COLUMN graphics BLOB NOT NULL DEFAULT x'';
 )sql"};
 
 } // namespace

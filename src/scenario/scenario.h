@@ -1,7 +1,7 @@
 #pragma once
 
 #include "model/record.h"
-#include "synth/film_render.h"
+#include "synth/film_edit.h"
 
 #include <filesystem>
 #include <functional>

@@ -4,6 +4,7 @@
 #include "prepare/circumstances.h"
 #include "prepare/machine_marks.h"
 #include "prepare/rep_body.h"
+#include "synth/film_edit.h"
 #include "synth/outfits.h"
 #include "synth/truth.h"
 #include "technique/pack/pack_directory.h"

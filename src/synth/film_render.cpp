@@ -1,15 +1,10 @@
 #include "synth/film_render.h"
 
-#include "film/video_writer.h"
-
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <deque>
-#include <future>
 #include <iterator>
 #include <random>
-#include <thread>
 
 namespace kestrel::synth {
 namespace {
@@ -502,96 +497,6 @@ std::bitset<Pose::count> FrameRenderer::hidden(int number) const {
         }
     }
     return hidden;
-}
-
-namespace {
-
-int stillFrames(const Reel& reel) {
-    return static_cast<int>(std::lround(reel.stillS * reel.reps.front().captureRate));
-}
-
-} // namespace
-
-std::vector<std::pair<int, int>> framesOfReps(const Reel& reel) {
-    std::vector<std::pair<int, int>> frames;
-    int next = 0;
-    for (const FilmSpec& rep : reel.reps) {
-        const int first = next + stillFrames(reel);
-        frames.emplace_back(first, first + FilmScene(rep).frameCount() - 1);
-        next = frames.back().second + 1 + stillFrames(reel);
-    }
-    return frames;
-}
-
-namespace {
-
-/// Renders a rep with `still` frames of standing before and after it into `writer`. `rendered` is
-/// called after each frame; returning false cancels.
-bool render(const FrameRenderer& renderer, int still, film::VideoWriter& writer,
-            const std::function<bool()>& rendered) {
-    // Twice as many pictures as cores are under way, so that none waits for the encoder.
-    const std::size_t underWay = 2 * std::max(1U, std::thread::hardware_concurrency());
-    const int moving = renderer.scene().frameCount();
-    // Somebody who stands still is seen once; only the grain changes.
-    std::vector<Colour> before;
-    std::vector<Colour> after;
-    if (still > 0) {
-        before = renderer.light(0);
-        after = renderer.light(moving - 1);
-    }
-    const auto pictureOf = [&](int number) {
-        return number < 0         ? renderer.picture(before, number)
-               : number >= moving ? renderer.picture(after, number)
-                                  : renderer.frame(number);
-    };
-    std::deque<std::future<film::Picture>> pictures;
-    for (int next = -still; next < moving + still || !pictures.empty();) {
-        while (next < moving + still && pictures.size() < underWay) {
-            pictures.push_back(
-                std::async(std::launch::async, [&pictureOf, next] { return pictureOf(next); }));
-            ++next;
-        }
-        writer.write(pictures.front().get());
-        pictures.pop_front();
-        if (!rendered()) {
-            return false;
-        }
-    }
-    return true;
-}
-
-film::VideoWriter writerFor(const FilmSpec& spec, const std::filesystem::path& file) {
-    return {file, spec.width, spec.height, spec.fileRate, spec.quality};
-}
-
-} // namespace
-
-bool renderReel(const Reel& reel, const std::filesystem::path& file,
-                const FrameProgress& progress) {
-    film::VideoWriter writer = writerFor(reel.reps.front(), file);
-    const int still = stillFrames(reel);
-    const int all = framesOfReps(reel).back().second + 1 + still;
-    int done = 0;
-    for (const FilmSpec& rep : reel.reps) {
-        if (!render(FrameRenderer(rep), still, writer,
-                    [&] { return !progress || progress(++done, all); })) {
-            return false;
-        }
-    }
-    writer.finish();
-    return true;
-}
-
-bool renderFilm(const FrameRenderer& renderer, const std::filesystem::path& file,
-                const FrameProgress& progress) {
-    film::VideoWriter writer = writerFor(renderer.scene().spec(), file);
-    const int all = renderer.scene().frameCount();
-    int done = 0;
-    if (!render(renderer, 0, writer, [&] { return !progress || progress(++done, all); })) {
-        return false;
-    }
-    writer.finish();
-    return true;
 }
 
 } // namespace kestrel::synth

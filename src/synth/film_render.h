@@ -9,13 +9,10 @@
 
 #include <bitset>
 #include <cstdint>
-#include <filesystem>
-#include <functional>
 #include <optional>
-#include <utility>
 #include <vector>
 
-/// The synthetic player filmed: motion blur over the exposure, sensor noise, H.264 and others.
+/// The synthetic player filmed: motion blur over the exposure, sensor noise.
 namespace kestrel::synth {
 
 struct FilmSpec {
@@ -110,28 +107,5 @@ class FrameRenderer {
     Background background_;
     Backdrop still_; ///< of a camera that does not move
 };
-
-/// Called with frames done and frames in all; returning false cancels.
-using FrameProgress = std::function<bool(int done, int all)>;
-
-/// Several reps one after the other in one film, with the player standing still for a while before
-/// and after each; the film cuts from one to the next.
-struct Reel {
-    std::vector<FilmSpec> reps; ///< of the same size and rates
-    double stillS = 0.0;        ///< seconds of standing still at both ends of each
-};
-
-/// First and last frame of each rep in the film, standing still left out.
-std::vector<std::pair<int, int>> framesOfReps(const Reel& reel);
-
-/// Renders a reel to a film; the ending names the container and the usual codec of it. Returns
-/// false, leaving no file, when cancelled. Throws std::runtime_error when the file cannot be
-/// written.
-bool renderReel(const Reel& reel, const std::filesystem::path& file,
-                const FrameProgress& progress = {});
-
-/// Renders one film. As renderReel.
-bool renderFilm(const FrameRenderer& renderer, const std::filesystem::path& file,
-                const FrameProgress& progress = {});
 
 } // namespace kestrel::synth

@@ -48,6 +48,24 @@ std::span<const Entry> filmEntries() {
               QT_TRANSLATE_NOOP("Message",
                                 "The camera moved by up to %1 pixels and shook by %2. Measure "
                                 "paths and drifts against the background.")},
+        Entry{"film.cuts",
+              QT_TRANSLATE_N_NOOP("Message", "The film is cut %n time(s); no rep goes on over a "
+                                             "cut.")},
+        Entry{"film.dark_stretches",
+              QT_TRANSLATE_N_NOOP("Message", "%n dark or fading stretch(es) are left out.")},
+        Entry{"film.held",
+              QT_TRANSLATE_N_NOOP("Message",
+                                  "One picture is held %n time(s), for %2 s in all. A duration "
+                                  "over that is too long by as much.")},
+        Entry{"film.repeated",
+              QT_TRANSLATE_NOOP("Message",
+                                "%1 % of the frames only show the one before again: there are "
+                                "about %2 pictures a second, no more.")},
+        Entry{"film.graphics",
+              QT_TRANSLATE_N_NOOP("Message",
+                                  "%n graphic(s) are laid over the picture; what moves there does "
+                                  "not count.")},
+        Entry{"film.bars", QT_TRANSLATE_NOOP("Message", "Black bars fill %1 % of the picture.")},
         Entry{"shown.readable", QT_TRANSLATE_NOOP("Message", "can be read")},
         Entry{"shown.bracketed", QT_TRANSLATE_NOOP("Message", "only bracketed")},
         Entry{"shown.not_seen", QT_TRANSLATE_NOOP("Message", "not seen")},

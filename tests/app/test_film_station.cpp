@@ -9,10 +9,12 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QHelpEvent>
 #include <QLineEdit>
 #include <QMessageBox>
 #include <QTabWidget>
 #include <QTemporaryDir>
+#include <QToolTip>
 #include <QWheelEvent>
 
 using namespace kestrel;
@@ -44,6 +46,7 @@ class TestFilmStation : public QObject {
     void makesAreCountedBySpot();
     void whatRepeatsIsTold();
     void theFilmCheckSaysWhatShows();
+    void whatAnEditorDidIsTold();
     void aLostFilmComesBack();
     void aLostFilmIsAskedFor();
 
@@ -433,6 +436,27 @@ void TestFilmStation::theFilmCheckSaysWhatShows() {
     QVERIFY(pdf.out.contains("240 a second; at least 120"));
     QVERIFY(pdf.out.contains("0.9 m above the ground")); // 0.6 of 1.50 m
     QVERIFY(pdf.out.contains("3.1 m at the nearest"));   // 2.4 · 1.50 / 2 / tan 30°
+}
+
+/// A film that fades in, and stops in the middle of the pitch for two seconds.
+void TestFilmStation::whatAnEditorDidIsTold() {
+    support::makeFilm({"-i", text(support::filmFile(support::rightHander())), "-vf",
+                       "fps=30,scale=320:180,tpad=start_mode=clone:start_duration=2,"
+                       "loop=60:1:105,setpts=N/30/TB,fade=in:st=0:d=1",
+                       "-c:v", "libx264"},
+                      in("edited.mp4"));
+    bringIn(in("edited.mp4"));
+    waitForStudy();
+    page(app::FilmStation::shows);
+    const QString remarks = window_->text("filmRemarks");
+    QVERIFY2(remarks.contains("1 dark or fading stretch is left out."), qPrintable(remarks));
+    QVERIFY2(remarks.contains("One picture is held once, for 2.0 s in all."), qPrintable(remarks));
+    // The map says so where it is.
+    auto* map = window_->find<QWidget>("clipMap");
+    const QPoint early(2, 50);
+    QHelpEvent help(QEvent::ToolTip, early, map->mapToGlobal(early));
+    QApplication::sendEvent(map, &help);
+    QVERIFY2(QToolTip::text().contains("dark or fades"), qPrintable(QToolTip::text()));
 }
 
 void TestFilmStation::aLostFilmComesBack() {

@@ -3,6 +3,7 @@
 #include "app/film/film_station.h"
 #include "film/sound.h"
 #include "support/commands.h"
+#include "synth/film_edit.h"
 #include "synth/placed_by_hand.h"
 #include "synth/truth.h"
 

@@ -1,6 +1,6 @@
 #include "support/commands.h"
 #include "support/test_films.h"
-#include "synth/film_render.h"
+#include "synth/film_edit.h"
 #include "synth/truth.h"
 
 #include <nlohmann/json.hpp>

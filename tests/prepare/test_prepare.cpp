@@ -4,6 +4,7 @@
 #include "records/clip_store.h"
 #include "support/day.h"
 #include "support/test_films.h"
+#include "synth/film_edit.h"
 #include "synth/placed_by_hand.h"
 #include "track/files/evidence_file.h"
 #include "words/words.h"

@@ -135,6 +135,11 @@ void TestFilmsInLibrary::studyIsKept() {
     study.tooBright = 0.01;
     study.tooDark = 0.02;
     study.mover = model::PixelBox{10.0, 20.0, 30.0, 40.5};
+    study.breaks = {{model::FilmBreak::Kind::cut, {4, 5}},
+                    {model::FilmBreak::Kind::still, {8, 30}}};
+    study.graphics = {{{1.0, 2.0, 3.5, 4.0}, {7, 9}}};
+    study.insideBars = model::PixelBox{5.0, 0.0, 50.0, 60.0};
+    study.repeated = 0.5;
     study.camera = {{}, {1.0, 0.001, 2.5, -1.0, 0.2}, {0.99, -0.002, 5.0, 1.0, 0.3}};
     library.save(clip.id, study);
     QCOMPARE(library.study(clip.id), std::optional(study));

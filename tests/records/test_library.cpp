@@ -539,6 +539,10 @@ void TestLibrary::decisionsOfEarlierFormatsAreKept() {
         database.exec("ALTER TABLE clip_pair DROP COLUMN heard_sd");
         database.exec("ALTER TABLE clip DROP COLUMN found_view");
         database.exec("ALTER TABLE clip DROP COLUMN found_view_off");
+        for (const char* column : {"inside_left", "inside_top", "inside_width", "inside_height",
+                                   "repeated", "breaks", "graphics"}) {
+            database.exec(std::string("ALTER TABLE clip_study DROP COLUMN ") + column);
+        }
         database.exec("PRAGMA user_version = 8");
     }
     records::Library library(folder("old"));

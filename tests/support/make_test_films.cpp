@@ -1,4 +1,5 @@
 #include "support/test_films.h"
+#include "synth/film_edit.h"
 
 #include <cstdio>
 

@@ -1,6 +1,6 @@
 #include "support/commands.h"
 #include "support/motions.h"
-#include "synth/film_render.h"
+#include "synth/film_edit.h"
 #include "synth/outfits.h"
 
 #include <QFileInfo>

@@ -1,6 +1,7 @@
 #include "scenario/scenario.h"
 #include "support/motions.h"
 #include "support/test_films.h"
+#include "synth/film_edit.h"
 #include "synth/truth.h"
 #include "technique/pack/json_file.h"
 

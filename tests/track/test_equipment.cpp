@@ -1,7 +1,7 @@
 #include "film/film_index.h"
 #include "support/coverage.h"
 #include "support/test_films.h"
-#include "synth/film_render.h"
+#include "synth/film_edit.h"
 #include "synth/flight.h"
 #include "synth/motion_sheet.h"
 #include "synth/outfits.h"

@@ -81,7 +81,7 @@ void TestFilmStudy::threeRepsAreFound() {
     const model::FilmStudy study = studyOf(index.file);
     QCOMPARE(static_cast<int>(study.energy.size()), index.frameCount());
     const model::ClipTime time(index.fileTimes());
-    const auto reps = film::findReps(study.energy, time);
+    const auto reps = film::findReps(study, time);
     QCOMPARE(reps.size(), 3U);
     const auto truth = synth::truePositions(synth::FilmScene(support::rightHander().spec));
     const double rate = support::rightHander().spec.captureRate;
@@ -108,7 +108,7 @@ void TestFilmStudy::stillFilmHasNoReps() {
                       in("still.mp4"));
     const film::FilmIndex index = film::buildIndex(in("still.mp4"));
     const model::FilmStudy study = studyOf(index.file);
-    QVERIFY(film::findReps(study.energy, model::ClipTime(index.fileTimes())).empty());
+    QVERIFY(film::findReps(study, model::ClipTime(index.fileTimes())).empty());
 }
 
 void TestFilmStudy::theMoverIsThePlayer() {

@@ -3,7 +3,7 @@
 #include "pose/pose_files.h"
 #include "support/coverage.h"
 #include "support/test_films.h"
-#include "synth/film_render.h"
+#include "synth/film_edit.h"
 #include "synth/motion_sheet.h"
 #include "synth/outfits.h"
 #include "synth/truth.h"

@@ -59,7 +59,12 @@ QString filmFacts(const film::FilmIndex& index) {
         facts +=
             FilmCheckPanel::tr("\nThe time between frames varies; each frame's own time is used.");
     }
-    if (index.cutOff) {
+    if (index.cutOff && index.promisedFrames > 0) {
+        facts += FilmCheckPanel::tr("\nThe file was cut off: %1 of its %2 frames are there. These "
+                                    "can be used; for the rest copy it from the camera again.")
+                     .arg(index.frameCount())
+                     .arg(index.promisedFrames);
+    } else if (index.cutOff) {
         facts +=
             FilmCheckPanel::tr("\nThe file was cut off; the frames that are there can be used.");
     }
@@ -129,8 +134,14 @@ void FilmCheckPanel::refresh() {
     if (study) {
         const track::CameraSteadiness camera =
             track::steadiness(study->camera, time, open_.index().width, open_.index().height);
-        picture = {study->brightness,      study->tooBright, study->tooDark,
-                   !study->camera.empty(), camera.shakePx,   camera.driftPx};
+        picture = {study->brightness,
+                   study->tooBright,
+                   study->tooDark,
+                   !study->camera.empty(),
+                   camera.shakePx,
+                   camera.driftPx,
+                   technique::editFacts(*study, open_.index().fileTimes(), open_.index().width,
+                                        open_.index().height)};
     }
     QStringList lines;
     for (const technique::FilmRemark& remark :

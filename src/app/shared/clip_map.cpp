@@ -33,6 +33,18 @@ const QColor energyColour(0x7F, 0x93, 0xA6);
 const QColor eventColour(0xA9, 0xB6, 0xC2);
 const QColor positionColour(0xF0, 0x8C, 0x5A);
 
+QString nameOf(model::FilmBreak::Kind kind) {
+    switch (kind) {
+    case model::FilmBreak::Kind::cut:
+        return ClipMap::tr("cut");
+    case model::FilmBreak::Kind::dark:
+        return ClipMap::tr("dark");
+    case model::FilmBreak::Kind::still:
+        break;
+    }
+    return ClipMap::tr("held");
+}
+
 } // namespace
 
 ClipMap::ClipMap(desk::OpenClip& open, desk::ClipEdits& clipEdits, Thumbnails& thumbnails,
@@ -180,6 +192,77 @@ void ClipMap::paintEnergy(QPainter& painter) const {
     painter.fillPath(path, energyColour);
 }
 
+void ClipMap::paintEdits(QPainter& painter) const {
+    if (!open_.study()) {
+        return;
+    }
+    const double frameWidth = width() / frames_;
+    const auto boxOf = [&](const model::FrameSpan& span) {
+        return QRectF(placeOf(span.first) - frameWidth / 2.0, energyTop,
+                      (span.last - span.first + 1) * frameWidth, energyHeight);
+    };
+    for (const model::GraphicSeen& graphic : open_.study()->graphics) {
+        constexpr double thin = 3.0;
+        QRectF box = boxOf(graphic.span);
+        box.setHeight(thin);
+        painter.fillRect(box, positionColour);
+    }
+    for (const model::FilmBreak& b : open_.study()->breaks) {
+        const QRectF box = boxOf(b.span);
+        if (b.kind == model::FilmBreak::Kind::cut) {
+            painter.setPen(QPen(report::cream, 1.5, Qt::DashLine));
+            painter.drawLine(QPointF(box.center().x(), 0.0),
+                             QPointF(box.center().x(), energyTop + energyHeight));
+            continue;
+        }
+        painter.fillRect(box, quietBand);
+        painter.fillRect(box, QBrush(eventColour, Qt::BDiagPattern));
+        const QString name = nameOf(b.kind);
+        const double wide = painter.fontMetrics().horizontalAdvance(name) + 8.0;
+        if (box.width() > wide) {
+            const QRectF plate(box.center().x() - wide / 2.0, box.top() + 2.0, wide,
+                               box.height() - 4.0);
+            painter.fillRect(plate, report::nearBlack);
+            painter.setPen(eventColour);
+            painter.drawText(plate, Qt::AlignCenter, name);
+        }
+    }
+}
+
+QString ClipMap::energyTip(double x) const {
+    const QString energy = tr("How much moves, frame by frame");
+    if (!open_.hasClip() || !open_.study()) {
+        return energy;
+    }
+    QStringList lines;
+    const int frame = frameAt(x);
+    for (const model::FilmBreak& b : open_.study()->breaks) {
+        // A cut is as thin as a line; a little beside it will do.
+        const bool near = b.kind == model::FilmBreak::Kind::cut &&
+                          std::abs(placeOf(b.span.last) - x) <= edgeReach;
+        if (!near && !b.span.contains(frame)) {
+            continue;
+        }
+        switch (b.kind) {
+        case model::FilmBreak::Kind::cut:
+            lines << tr("The film is cut here; no rep goes on over it");
+            break;
+        case model::FilmBreak::Kind::dark:
+            lines << tr("The film is dark or fades here; it is left out");
+            break;
+        case model::FilmBreak::Kind::still:
+            lines << tr("One picture is held here; a duration over it is too long by as much");
+            break;
+        }
+    }
+    for (const model::GraphicSeen& graphic : open_.study()->graphics) {
+        if (graphic.span.contains(frame)) {
+            lines << tr("A graphic is laid over the picture; what moves there does not count");
+        }
+    }
+    return lines.isEmpty() ? energy : lines.join("\n");
+}
+
 void ClipMap::paintReps(QPainter& painter) const {
     const auto box = [&](const QRectF& where, const QColor& fill, const QPen& pen,
                          const QString& title, const QColor& ink) {
@@ -234,6 +317,7 @@ void ClipMap::paintEvent(QPaintEvent* /*event*/) {
     }
     paintThumbnails(painter);
     paintEnergy(painter);
+    paintEdits(painter);
     painter.setRenderHint(QPainter::Antialiasing);
     paintReps(painter);
     painter.setRenderHint(QPainter::Antialiasing, false);
@@ -342,7 +426,7 @@ bool ClipMap::event(QEvent* event) {
         const double y = help->pos().y();
         const QString text =
             y < energyTop ? tr("Drag to move through the film; turn the wheel to zoom")
-            : y < repsTop ? tr("How much moves, frame by frame")
+            : y < repsTop ? energyTip(help->pos().x())
             : y < coverageTop
                 ? tr("The reps: click one to work on it, drag its ends to change where it lies")
             : y < marksTop ? tr("Frames that have landmarks")

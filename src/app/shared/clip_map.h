@@ -62,6 +62,8 @@ class ClipMap : public QWidget {
     [[nodiscard]] model::FrameSpan spanOf(const model::Rep& rep) const;
     void paintThumbnails(QPainter& painter);
     void paintEnergy(QPainter& painter) const;
+    void paintEdits(QPainter& painter) const;
+    [[nodiscard]] QString energyTip(double x) const;
     void paintReps(QPainter& painter) const;
     void paintMarks(QPainter& painter) const;
 

@@ -94,7 +94,65 @@ FilmRemark steadiness(const PictureFacts& picture) {
             message("film.camera_moved", Figure{picture.driftPx}, Figure{picture.shakePx, 1})};
 }
 
+/// One sentence for each thing that an editor did; none where nothing was.
+std::vector<FilmRemark> edits(const EditFacts& facts) {
+    std::vector<Message> says;
+    if (facts.cuts > 0) {
+        says.push_back(message("film.cuts", facts.cuts));
+    }
+    if (facts.dark > 0) {
+        says.push_back(message("film.dark_stretches", facts.dark));
+    }
+    if (facts.held > 0) {
+        says.push_back(message("film.held", facts.held, Figure{facts.heldS, 1}));
+    }
+    if (facts.repeated > 0.0) {
+        const double shownRate = facts.fileRate * (1.0 - facts.repeated);
+        says.push_back(message("film.repeated", Figure{100.0 * facts.repeated}, Figure{shownRate}));
+    }
+    if (facts.graphics > 0) {
+        says.push_back(message("film.graphics", facts.graphics));
+    }
+    if (facts.bars > 0.0) {
+        says.push_back(message("film.bars", Figure{100.0 * facts.bars}));
+    }
+    return says.empty() ? std::vector<FilmRemark>{}
+                        : std::vector{remark(Grade::mind, std::move(says))};
+}
+
 } // namespace
+
+EditFacts editFacts(const model::FilmStudy& study, const std::vector<model::Seconds>& times,
+                    int width, int height) {
+    EditFacts facts;
+    for (const model::FilmBreak& b : study.breaks) {
+        switch (b.kind) {
+        case model::FilmBreak::Kind::cut:
+            ++facts.cuts;
+            break;
+        case model::FilmBreak::Kind::dark:
+            ++facts.dark;
+            break;
+        case model::FilmBreak::Kind::still:
+            ++facts.held;
+            facts.heldS += (times.at(static_cast<std::size_t>(b.span.last)) -
+                            times.at(static_cast<std::size_t>(b.span.first)))
+                               .value;
+            break;
+        }
+    }
+    facts.graphics = static_cast<int>(study.graphics.size());
+    if (study.insideBars) {
+        facts.bars = 1.0 - study.insideBars->width * study.insideBars->height /
+                               (static_cast<double>(width) * height);
+    }
+    if (study.repeated >= model::clearlyRepeated && times.size() > 1) {
+        facts.repeated = study.repeated;
+        facts.fileRate =
+            static_cast<double>(times.size() - 1) / (times.back() - times.front()).value;
+    }
+    return facts;
+}
 
 Message nameOfShutter(double seconds) {
     if (seconds >= 0.5) {
@@ -127,6 +185,9 @@ std::vector<FilmRemark> filmRemarks(const Pack& pack, const FilmFacts& facts,
     if (picture) {
         remarks.push_back(light(*picture));
         remarks.push_back(steadiness(*picture));
+        for (FilmRemark& edit : edits(picture->edits)) {
+            remarks.push_back(std::move(edit));
+        }
     }
     return remarks;
 }

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "model/film_study.h"
+#include "model/units.h"
 #include "technique/judge/film_check.h"
 
 #include <optional>
@@ -7,6 +9,24 @@
 
 /// What the film check has to say of a film.
 namespace kestrel::technique {
+
+/// What an editor did to a film.
+struct EditFacts {
+    int cuts = 0;
+    int dark = 0;       ///< stretches, fades among them
+    int held = 0;       ///< stretches of one picture
+    double heldS = 0.0; ///< seconds of the file in these
+    int graphics = 0;
+    double bars = 0.0;     ///< share of the picture that black bars fill
+    double repeated = 0.0; ///< share of frames that show the one before again; 0: hardly any
+    double fileRate = 0.0; ///< frames a second of the file
+
+    friend bool operator==(const EditFacts&, const EditFacts&) = default;
+};
+
+/// `times` are those of the frames in the file.
+EditFacts editFacts(const model::FilmStudy& study, const std::vector<model::Seconds>& times,
+                    int width, int height);
 
 /// What the first pass over a film found, as far as the remarks need it.
 struct PictureFacts {
@@ -16,6 +36,7 @@ struct PictureFacts {
     bool cameraFollowed = false; ///< the background showed enough to tell how the camera moved
     double shakePx = 0.0;
     double driftPx = 0.0;
+    EditFacts edits;
 };
 
 struct FilmRemark {
@@ -24,8 +45,9 @@ struct FilmRemark {
     model::Message says; ///< what is so and what it costs
 };
 
-/// One remark each on the player's size, the frames, the blur, the light and the camera's
-/// steadiness, as far as they are known; `picture` unset while the film is still being looked at.
+/// One remark each on the player's size, the frames, the blur, the light, the camera's steadiness
+/// and what an editor did, as far as they are known; `picture` unset while the film is still being
+/// looked at.
 std::vector<FilmRemark> filmRemarks(const Pack& pack, const FilmFacts& facts,
                                     const std::optional<PictureFacts>& picture);
 
