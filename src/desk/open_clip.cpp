@@ -120,8 +120,7 @@ std::vector<model::FrameSpan> OpenClip::proposedReps() const {
     if (!open_->study || taken) {
         return {};
     }
-    std::vector<model::FrameSpan> spans =
-        film::findReps(*open_->study, circumstances().time);
+    std::vector<model::FrameSpan> spans = film::findReps(*open_->study, circumstances().time);
     std::erase_if(spans, [&](const model::FrameSpan& span) {
         return std::any_of(open_->reps.begin(), open_->reps.end(), [&](const model::Rep& rep) {
             return rep.span && rep.span->first <= span.last && rep.span->last >= span.first;

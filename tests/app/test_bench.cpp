@@ -33,6 +33,7 @@ class TestBench : public QObject {
     void stageDrawsWhatIsChosen();
     void theReadingClickedStaysInSight();
     void everyControlHasAName();
+    void toolsMakeRoomForTheReadings();
     void questionsAreAnsweredByKey();
     void aFoldedLimbIsSettledByKey();
 
@@ -51,6 +52,9 @@ class TestBench : public QObject {
     /// Chooses a placed landmark in the list.
     void select(const QString& name) {
         auto* list = window_->find<QListWidget>("landmarkList");
+        if (!list->isVisible()) {
+            window_->press("placingTools");
+        }
         for (int i = 0; i < list->count(); ++i) {
             if (list->item(i)->text().endsWith(name)) {
                 list->scrollToItem(list->item(i));
@@ -288,6 +292,34 @@ void TestBench::everyControlHasAName() {
                      qPrintable(button->objectName()));
         }
     }
+}
+
+/// At 1280 × 800, with all landmarks of the position placed and then one of them removed.
+void TestBench::toolsMakeRoomForTheReadings() {
+    window_->main().resize(1280, 800);
+    choose("foot_plant");
+    auto* list = window_->find<QListWidget>("landmarkList");
+    auto* readings = window_->find<QTreeWidget>("readings");
+    const auto inSight = [&] {
+        QApplication::processEvents();
+        int count = 0;
+        for (int i = 0; i < readings->topLevelItemCount(); ++i) {
+            const QRect row = readings->visualItemRect(readings->topLevelItem(i));
+            count += readings->viewport()->rect().contains(row) ? 1 : 0;
+        }
+        return count;
+    };
+    QVERIFY(!list->isVisible());
+    QVERIFY2(inSight() >= 8, qPrintable(QString::number(inSight())));
+    window_->press("placingTools");
+    QVERIFY(list->isVisible());
+    window_->press("placingTools");
+    QVERIFY(!list->isVisible());
+    const model::Rep& rep = window_->desk().open.rep();
+    window_->desk().repEdits.setLandmark(rep.positions.at("foot_plant"), model::Landmark::leftKnee,
+                                         std::nullopt, "Remove");
+    QVERIFY(list->isVisible());
+    QVERIFY(!window_->find<QPushButton>("placingTools")->isVisible());
 }
 
 void TestBench::questionsAreAnsweredByKey() {

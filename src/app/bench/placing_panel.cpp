@@ -45,6 +45,13 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
     title_->setProperty("role", "heading");
     auto* heading = new QHBoxLayout;
     heading->addWidget(title_, 1);
+    wantTools_ = new QPushButton(tr("Tools"));
+    wantTools_->setObjectName("placingTools");
+    wantTools_->setCheckable(true);
+    wantTools_->setFocusPolicy(Qt::NoFocus);
+    wantTools_->setToolTip(tr("Loupe, landmarks and their buttons, though nothing is to be placed "
+                              "here"));
+    heading->addWidget(wantTools_);
     heading->addWidget(new RepFilesButton(problems, open_, repEdits_));
     column->addLayout(heading);
     ask_ = new QLabel;
@@ -54,8 +61,14 @@ PlacingPanel::PlacingPanel(desk::Problems& problems, desk::OpenClip& open, desk:
     ask_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     column->addWidget(ask_);
 
-    addList(*column);
-    addButtons(*column);
+    tools_ = new QWidget;
+    auto* inTools = new QVBoxLayout(tools_);
+    inTools->setContentsMargins(0, 0, 0, 0);
+    inTools->setSpacing(4);
+    addList(*inTools);
+    addButtons(*inTools);
+    column->addWidget(tools_);
+    connect(wantTools_, &QPushButton::toggled, this, [this] { showTools(); });
     showProposing(std::nullopt);
     connect(&search_, &desk::LandmarkSearch::progress, this, &PlacingPanel::showProposing);
     connect(&preparer_, &desk::ClipPreparer::progress, this,
@@ -234,6 +247,18 @@ void PlacingPanel::refresh() {
     ask_->setText(asked);
     listLandmarks();
     enableButtons();
+    showTools();
+}
+
+bool PlacingPanel::somethingIsToDo() const {
+    return !positionFrame() || selected_ || next_ || found() != nullptr || proposedHere() > 0 ||
+           asking_ != Asking::nothing || search_.isSearching() || isBeingPrepared();
+}
+
+void PlacingPanel::showTools() {
+    const bool needed = !open_.hasClip() || somethingIsToDo();
+    wantTools_->setVisible(!needed);
+    tools_->setVisible(needed || wantTools_->isChecked());
 }
 
 const model::LandmarkPoint* PlacingPanel::pointOf(model::Landmark landmark) const {
@@ -377,6 +402,7 @@ bool PlacingPanel::isProposed(model::Landmark landmark) const {
 }
 
 void PlacingPanel::showProposing(std::optional<double> share) {
+    showTools();
     if (share) {
         propose_->setText(tr("Stop (%1 %)").arg(std::lround(100.0 * *share)));
         propose_->setToolTip(tr("Stops looking for landmarks; nothing is changed"));

@@ -90,6 +90,10 @@ class PlacingPanel : public QWidget {
     [[nodiscard]] QString asksFor(const technique::Position& position) const;
     void listLandmarks();
     void enableButtons();
+    /// Loupe, list and buttons are there while something is to be placed, looked at or stopped, or
+    /// the coach wants them; else the readings have the room.
+    void showTools();
+    [[nodiscard]] bool somethingIsToDo() const;
     [[nodiscard]] std::optional<int> positionFrame() const;
     [[nodiscard]] bool onPositionFrame() const;
     [[nodiscard]] bool isProposed(model::Landmark landmark) const;
@@ -123,6 +127,8 @@ class PlacingPanel : public QWidget {
     Asking asking_ = Asking::nothing;
     QLabel* title_ = nullptr;
     QLabel* ask_ = nullptr;
+    QWidget* tools_ = nullptr;
+    QPushButton* wantTools_ = nullptr;
     QListWidget* list_ = nullptr;
     QPushButton* setHere_ = nullptr;
     QPushButton* clear_ = nullptr;

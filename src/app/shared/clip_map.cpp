@@ -201,12 +201,6 @@ void ClipMap::paintEdits(QPainter& painter) const {
         return QRectF(placeOf(span.first) - frameWidth / 2.0, energyTop,
                       (span.last - span.first + 1) * frameWidth, energyHeight);
     };
-    for (const model::GraphicSeen& graphic : open_.study()->graphics) {
-        constexpr double thin = 3.0;
-        QRectF box = boxOf(graphic.span);
-        box.setHeight(thin);
-        painter.fillRect(box, positionColour);
-    }
     for (const model::FilmBreak& b : open_.study()->breaks) {
         const QRectF box = boxOf(b.span);
         if (b.kind == model::FilmBreak::Kind::cut) {
@@ -226,6 +220,12 @@ void ClipMap::paintEdits(QPainter& painter) const {
             painter.setPen(eventColour);
             painter.drawText(plate, Qt::AlignCenter, name);
         }
+    }
+    for (const model::GraphicSeen& graphic : open_.study()->graphics) {
+        constexpr double thin = 3.0;
+        QRectF box = boxOf(graphic.span);
+        box.setHeight(thin);
+        painter.fillRect(box, positionColour);
     }
 }
 
