@@ -280,16 +280,22 @@ void TestPacksStation::schoolIsChosenForARepAVisitAPlayer() {
     window_->press("schoolsButton");
     auto* dialog = window_->main().findChild<QDialog*>("schoolDialog");
     QVERIFY(dialog != nullptr);
-    const auto answer = [&](const QString& option) {
+    const auto boxWith = [&](const QString& option) -> QComboBox* {
         for (QComboBox* box : dialog->findChildren<QComboBox*>()) {
-            const int row = box->findData(option);
-            if (box->objectName().startsWith("choose_") && box->isVisible() && row >= 0) {
-                box->setCurrentIndex(row);
-                emit box->activated(row);
-                return;
+            if (box->objectName().startsWith("choose_") && box->isVisible() &&
+                box->findData(option) >= 0) {
+                return box;
             }
         }
-        QFAIL("no such school");
+        return nullptr;
+    };
+    const auto answer = [&](const QString& option) {
+        // The questions are asked anew after each answer: a coach waits until they are there.
+        QTRY_VERIFY2(boxWith(option) != nullptr, "no such school");
+        QComboBox* box = boxWith(option);
+        const int row = box->findData(option);
+        box->setCurrentIndex(row);
+        emit box->activated(row);
     };
     auto* forWhom = dialog->findChild<QComboBox*>("schoolForWhom");
     const auto chooseFor = [&](desk::ForWhom whom) {
