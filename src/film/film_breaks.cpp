@@ -62,12 +62,6 @@ std::size_t fadesFrom(const BlockSeries& series, std::size_t blank) {
     return first < blank ? first + 1 : first;
 }
 
-bool isIn(const std::vector<FilmBreak>& breaks, std::size_t frame) {
-    return std::any_of(breaks.begin(), breaks.end(), [&](const FilmBreak& b) {
-        return b.span.contains(static_cast<int>(frame));
-    });
-}
-
 double mostAround(const BlockSeries& series, std::size_t frame, std::size_t around) {
     double most = 0.0;
     const std::size_t last = std::min(series.frames() - 1, frame + around);
@@ -148,6 +142,12 @@ std::vector<FilmBreak> heldStretches(const BlockSeries& series,
         while (last + 1 < series.frames() && !isIn(others, last + 1) && isHeldHere(last + 1)) {
             ++last;
         }
+        const std::size_t run = last;
+        // A graphic that goes as the film goes on is no longer of the held picture.
+        while (last > frame && !isStill(series, last) &&
+               (last + 1 >= series.frames() || !isStill(series, last + 1))) {
+            --last;
+        }
         const std::size_t first = frame - 1;
         // The first picture after a dark stretch is as new as the first after a cut.
         const bool afterBreak = isIn(others, first) || (first > 0 && isIn(others, first - 1));
@@ -155,14 +155,18 @@ std::vector<FilmBreak> heldStretches(const BlockSeries& series,
         const auto moves = [&](std::size_t f) {
             return !isIn(others, f) && series.whole(f).busiest >= moving;
         };
-        // Out of movement from one frame to the next; a player comes to rest more slowly.
-        const bool abrupt = first > 1 && moves(first) && moves(first - 1);
+        // Out of movement from one frame to the next; a player comes to rest more slowly, and an
+        // encoder takes up to two frames to do so.
+        bool abrupt = false;
+        for (std::size_t f = first; f > 1 && f + 2 >= first; --f) {
+            abrupt = abrupt || (moves(f) && moves(f - 1));
+        }
         if ((abrupt || atBreaks) && isSame(series, frame, last, graphics) &&
             (times[last] - times[first]).value >= shortestStill) {
             found.push_back(
                 {FilmBreak::Kind::still, spanOf(isIn(others, first) ? frame : first, last)});
         }
-        frame = last;
+        frame = run;
     }
     return found;
 }

@@ -18,20 +18,15 @@ constexpr double busyShare = 0.35;     ///< of frames
 constexpr double playersChange = 2.0;  ///< of a block where somebody moves
 constexpr std::size_t sideFrames = 10; ///< looked at before and after
 constexpr std::size_t longFrames = 30; ///< for that long nobody moves in one place all the time
-constexpr std::size_t fewestBlocks = 4;
+constexpr std::size_t fewestBlocks = 6;
 constexpr double mostOfPicture = 0.3;
 constexpr double clearShare = 0.7; ///< of the blocks that step
-constexpr double playersShare = 0.6;
+constexpr int fewestMoving = 8;    ///< blocks that tell where the player is
+constexpr double playersShare = 0.5;
 constexpr double clearlyNearer = 0.5; ///< of one picture to another, against a third
 constexpr double sameBlocks = 0.3;    ///< of both steps' blocks
 
 using Blocks = std::vector<std::size_t>;
-
-bool isDark(const std::vector<model::FilmBreak>& dark, std::size_t frame) {
-    return std::any_of(dark.begin(), dark.end(), [&](const model::FilmBreak& b) {
-        return b.span.contains(static_cast<int>(frame));
-    });
-}
 
 /// Frames [first, last) of a film.
 struct Frames {
@@ -45,11 +40,11 @@ struct Frames {
 std::array<Frames, 2> sidesOf(const BlockSeries& series, std::size_t frame, std::size_t most,
                               const std::vector<model::FilmBreak>& dark) {
     Frames before{frame, frame};
-    while (before.first > 0 && before.count() < most && !isDark(dark, before.first - 1)) {
+    while (before.first > 0 && before.count() < most && !isIn(dark, before.first - 1)) {
         --before.first;
     }
     Frames after{frame, frame};
-    while (after.last < series.frames() && after.count() < most && !isDark(dark, after.last)) {
+    while (after.last < series.frames() && after.count() < most && !isIn(dark, after.last)) {
         ++after.last;
     }
     return {before, after};
@@ -152,21 +147,30 @@ double contrastOf(const BlockSeries& series, const Blocks& blocks, std::size_t f
     return sum;
 }
 
-/// Whether each block moves at some frame that is neither a step nor dark.
-std::vector<bool> moving(const BlockSeries& series, const std::vector<std::size_t>& steps,
-                         const std::vector<model::FilmBreak>& dark) {
-    std::vector<bool> moves(series.blocks(), false);
-    for (std::size_t f = 1; f < series.frames(); ++f) {
-        if (isDark(dark, f) || isDark(dark, f - 1) ||
-            std::find(steps.begin(), steps.end(), f) != steps.end()) {
-            continue;
+/// Whether the player is there: what moves first after a frame, or last before it, are these blocks
+/// or those beside them.
+bool isWherePlayerIs(const BlockSeries& series, const Blocks& blocks, std::size_t frame,
+                     const std::vector<model::FilmBreak>& dark) {
+    const auto movesHere = [&](std::size_t from, std::ptrdiff_t way) {
+        int moving = 0;
+        int here = 0;
+        for (std::size_t f = from;
+             f > 0 && f < series.frames() && !isIn(dark, f) && moving < fewestMoving;
+             f = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(f) + way)) {
+            for (std::size_t block = 0; block < series.blocks(); ++block) {
+                const double all = series.whole(f).middle; // a camera that moves
+                if (series.change(f, block) - all > playersChange) {
+                    ++moving;
+                    here += std::any_of(blocks.begin(), blocks.end(),
+                                        [&](std::size_t b) { return touches(series, b, block); })
+                                ? 1
+                                : 0;
+                }
+            }
         }
-        for (std::size_t block = 0; block < series.blocks(); ++block) {
-            const double all = series.whole(f).middle; // a camera that moves
-            moves[block] = moves[block] || series.change(f, block) - all > playersChange;
-        }
-    }
-    return moves;
+        return moving > 0 && here >= playersShare * moving;
+    };
+    return movesHere(frame + 1, 1) || movesHere(frame - 1, -1);
 }
 
 /// Whether what is around some blocks keeps still: a player's arm is near the rest of the player.
@@ -186,9 +190,19 @@ bool isApart(const BlockSeries& series, const Blocks& blocks, Frames frames) {
     return quiet >= clearShare * around;
 }
 
-/// Whether something was drawn on a held picture: the film came to a stop from full movement, and
-/// as it goes on what was beneath is there again. After a cut to a player who stands it is not.
-bool isDrawnOn(const BlockSeries& series, const Blocks& blocks, std::size_t frame) {
+/// Whether nothing moves beside some blocks shortly before and after a frame: who walks past does.
+bool isAlone(const BlockSeries& series, const Blocks& blocks, std::size_t frame,
+             const std::vector<model::FilmBreak>& dark) {
+    const auto sides = sidesOf(series, frame, sideFrames, dark);
+    return std::all_of(sides.begin(), sides.end(),
+                       [&](Frames frames) { return isApart(series, blocks, frames); });
+}
+
+/// Until which frame something was drawn on a held picture: the film came to a stop from full
+/// movement, and as it goes on what was beneath is there again. Nothing where that is not so, as
+/// after a cut to a player who stands.
+std::optional<std::size_t> drawnUntil(const BlockSeries& series, const Blocks& blocks,
+                                      std::size_t frame) {
     std::size_t first = frame - 1;
     while (first > 0 && isStill(series, first)) {
         --first;
@@ -197,9 +211,14 @@ bool isDrawnOn(const BlockSeries& series, const Blocks& blocks, std::size_t fram
     while (on < series.frames() && isStill(series, on)) {
         ++on;
     }
-    if (first == 0 || frame - 1 - first < sideFrames / 2 || on == series.frames() ||
-        series.whole(first - 1).busiest < clearMovement(series)) {
-        return false;
+    if (first < 3 || frame - 1 - first < sideFrames / 2 || on == series.frames()) {
+        return std::nullopt;
+    }
+    // An encoder may take two frames to come to rest.
+    const double before =
+        std::max(series.whole(first - 1).busiest, series.whole(first - 3).busiest);
+    if (before < clearMovement(series)) {
+        return std::nullopt;
     }
     double fromBeneath = 0.0;
     double fromDrawn = 0.0;
@@ -207,7 +226,40 @@ bool isDrawnOn(const BlockSeries& series, const Blocks& blocks, std::size_t fram
         fromBeneath += std::abs(series.level(on, block) - series.level(frame - 1, block));
         fromDrawn += std::abs(series.level(on, block) - series.level(on - 1, block));
     }
-    return fromBeneath < clearlyNearer * fromDrawn;
+    return fromBeneath < clearlyNearer * fromDrawn ? std::optional(on) : std::nullopt;
+}
+
+/// Groups of blocks that all change between two frames and not around them.
+std::vector<Blocks> clearGroups(const BlockSeries& series, std::size_t frame,
+                                const std::vector<model::FilmBreak>& dark) {
+    const auto [before, after] = sidesOf(series, frame, sideFrames, dark);
+    const bool stillBefore = isStillIn(series, before);
+    // At one end of a held picture everything is steady on one side.
+    if (before.count() < sideFrames / 2 || after.count() < sideFrames / 2 ||
+        stillBefore != isStillIn(series, after)) {
+        return {};
+    }
+    const auto isClear = [&, first = before, second = after](std::size_t block) {
+        const bool steadyBefore = isSteady(series, block, first);
+        const bool steadyAfter = isSteady(series, block, second);
+        return (steadyBefore && (steadyAfter || isBusy(series, block, second))) ||
+               (steadyAfter && isBusy(series, block, first));
+    };
+    Blocks changed = stepped(series, frame);
+    const auto all = static_cast<double>(changed.size());
+    if (all > mostOfPicture * static_cast<double>(series.blocks())) {
+        return {}; // another shot
+    }
+    std::vector<Blocks> groups = groupsOf(series, std::move(changed));
+    std::erase_if(groups, [&](const Blocks& group) {
+        return group.size() < fewestBlocks || shareOf(group, isClear) < clearShare;
+    });
+    double grouped = 0.0;
+    for (const Blocks& group : groups) {
+        grouped += static_cast<double>(group.size());
+    }
+    // A cut between two still pictures changes things all over.
+    return stillBefore && grouped < clearShare * all ? std::vector<Blocks>{} : groups;
 }
 
 double alike(const Blocks& a, const Blocks& b) {
@@ -219,69 +271,51 @@ double alike(const Blocks& a, const Blocks& b) {
 
 } // namespace
 
+bool isIn(const std::vector<model::FilmBreak>& breaks, std::size_t frame) {
+    return std::any_of(breaks.begin(), breaks.end(), [&](const model::FilmBreak& b) {
+        return b.span.contains(static_cast<int>(frame));
+    });
+}
+
 std::vector<GraphicStep> graphicSteps(const BlockSeries& series,
                                       const std::vector<model::FilmBreak>& dark) {
-    std::vector<std::size_t> frames;
-    std::vector<Blocks> blocks;
+    std::vector<GraphicStep> steps;
     for (std::size_t frame = 1; frame < series.frames(); ++frame) {
-        if (isDark(dark, frame) || isDark(dark, frame - 1)) {
+        if (isIn(dark, frame) || isIn(dark, frame - 1)) {
             continue;
         }
-        const auto [before, after] = sidesOf(series, frame, sideFrames, dark);
-        // At one end of a held picture everything is steady on one side.
-        if (before.count() < sideFrames / 2 || after.count() < sideFrames / 2 ||
-            isStillIn(series, before) != isStillIn(series, after)) {
-            continue;
-        }
-        const auto isClear = [&, first = before, second = after](std::size_t block) {
-            const bool steadyBefore = isSteady(series, block, first);
-            const bool steadyAfter = isSteady(series, block, second);
-            return (steadyBefore && (steadyAfter || isBusy(series, block, second))) ||
-                   (steadyAfter && isBusy(series, block, first));
-        };
-        Blocks changed = stepped(series, frame);
-        if (static_cast<double>(changed.size()) >
-            mostOfPicture * static_cast<double>(series.blocks())) {
-            continue; // another shot
-        }
-        for (Blocks& group : groupsOf(series, std::move(changed))) {
-            if (group.size() >= fewestBlocks && shareOf(group, isClear) >= clearShare) {
-                frames.push_back(frame);
-                blocks.push_back(std::move(group));
+        for (Blocks& blocks : clearGroups(series, frame, dark)) {
+            const auto sides = sidesOf(series, frame, longFrames, dark);
+            std::array<bool, 2> busy{};
+            for (std::size_t side = 0; side < sides.size(); ++side) {
+                const auto isBusyThere = [&](std::size_t block) {
+                    return isBusy(series, block, sides[side]);
+                };
+                busy[side] = sides[side].count() >= longFrames &&
+                             shareOf(blocks, isBusyThere) >= clearShare &&
+                             isApart(series, blocks, sides[side]);
+            }
+            const auto now = static_cast<int>(frame);
+            if (busy[0] != busy[1]) { // it turns
+                steps.push_back({now, busy[1], std::move(blocks)});
+            } else if (const auto until = drawnUntil(series, blocks, frame)) {
+                steps.push_back({now, true, blocks});
+                steps.push_back({static_cast<int>(*until), false, std::move(blocks)});
+            } else if (isAlone(series, blocks, frame, dark) &&
+                       !isWherePlayerIs(series, blocks, frame, dark)) {
+                const bool comes =
+                    contrastOf(series, blocks, frame) > contrastOf(series, blocks, frame - 1);
+                steps.push_back({now, comes, std::move(blocks)});
             }
         }
     }
-    const std::vector<bool> moves = moving(series, frames, dark);
-    std::vector<GraphicStep> steps;
-    for (std::size_t i = 0; i < frames.size(); ++i) {
-        const auto sides = sidesOf(series, frames[i], longFrames, dark);
-        std::array<bool, 2> busy{};
-        for (std::size_t side = 0; side < sides.size(); ++side) {
-            const auto isBusyThere = [&](std::size_t block) {
-                return isBusy(series, block, sides[side]);
-            };
-            busy[side] = sides[side].count() >= longFrames &&
-                         shareOf(blocks[i], isBusyThere) >= clearShare &&
-                         isApart(series, blocks[i], sides[side]);
-        }
-        const bool turns = busy[0] != busy[1];
-        const bool isDrawn = isDrawnOn(series, blocks[i], frames[i]);
-        if (!turns && !isDrawn &&
-            shareOf(blocks[i], [&](std::size_t block) { return moves[block]; }) >= playersShare) {
-            continue;
-        }
-        const bool comes = turns ? busy[1]
-                                 : isDrawn || contrastOf(series, blocks[i], frames[i]) >
-                                                  contrastOf(series, blocks[i], frames[i] - 1);
-        steps.push_back({static_cast<int>(frames[i]), comes, std::move(blocks[i])});
-    }
+    std::stable_sort(steps.begin(), steps.end(),
+                     [](const GraphicStep& a, const GraphicStep& b) { return a.frame < b.frame; });
     return steps;
 }
 
 std::vector<model::GraphicSeen> findGraphics(const BlockSeries& series,
-                                             const std::vector<GraphicStep>& steps,
-                                             const std::vector<model::FilmBreak>& breaks,
-                                             double scale) {
+                                             const std::vector<GraphicStep>& steps, double scale) {
     std::vector<model::GraphicSeen> graphics;
     std::vector<bool> used(steps.size(), false);
     for (std::size_t i = 0; i < steps.size(); ++i) {
@@ -290,13 +324,6 @@ std::vector<model::GraphicSeen> findGraphics(const BlockSeries& series,
         }
         model::FrameSpan span{0, static_cast<int>(series.frames()) - 1};
         (steps[i].comes ? span.first : span.last) = steps[i].frame - (steps[i].comes ? 0 : 1);
-        for (const model::FilmBreak& b : breaks) {
-            // What is drawn on a held picture goes when the film goes on.
-            if (steps[i].comes && b.kind == model::FilmBreak::Kind::still &&
-                b.span.contains(steps[i].frame)) {
-                span.last = b.span.last;
-            }
-        }
         for (std::size_t k = i + 1; steps[i].comes && k < steps.size(); ++k) {
             if (!used[k] && !steps[k].comes &&
                 alike(steps[i].blocks, steps[k].blocks) >= sameBlocks) {

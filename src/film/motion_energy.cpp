@@ -158,7 +158,7 @@ model::FilmStudy MotionEnergy::result() const {
     const std::vector<model::FilmBreak> dark = darkStretches(series_);
     const std::vector<GraphicStep> graphics = graphicSteps(series_, dark);
     study.breaks = findBreaks(series_, times_, dark, graphics);
-    study.graphics = findGraphics(series_, graphics, study.breaks, scale);
+    study.graphics = findGraphics(series_, graphics, scale);
     study.repeated = repeatedShare(series_, study.breaks);
     const Movement movement(series_, study.breaks, graphics);
     for (std::size_t frame = 1; frame < series_.frames(); ++frame) {

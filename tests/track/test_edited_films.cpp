@@ -28,6 +28,15 @@ std::vector<FilmBreak> breaksOf(const std::vector<FilmBreak>& breaks, FilmBreak:
     return some;
 }
 
+/// Of a film of 30 frames a second.
+model::ClipTime fiveSeconds() {
+    std::vector<model::Seconds> times;
+    for (int frame = 0; frame < 150; ++frame) {
+        times.emplace_back(frame / 30.0);
+    }
+    return model::ClipTime(times);
+}
+
 } // namespace
 
 /// Films that somebody edited: by the synthetic player's own editor, whose truth is known, and by
@@ -106,13 +115,9 @@ void TestEditedFilms::fadesBoxesAndBarsOfAnotherEditor() {
 /// The player moves for a second on each side of a cut.
 void TestEditedFilms::noRepGoesOnOverACut() {
     model::FilmStudy study;
-    study.energy.assign(150, 0.0F);
+    study.energy.assign(fiveSeconds().fieldTimes().size(), 0.0F);
     std::fill(study.energy.begin() + 45, study.energy.begin() + 105, 20.0F);
-    std::vector<model::Seconds> times;
-    for (int frame = 0; frame < 150; ++frame) {
-        times.emplace_back(frame / 30.0);
-    }
-    const model::ClipTime time(times);
+    const model::ClipTime time = fiveSeconds();
     QCOMPARE(film::findReps(study, time).size(), 1U);
     study.breaks = {{FilmBreak::Kind::cut, {74, 75}}};
     const auto reps = film::findReps(study, time);
@@ -128,14 +133,10 @@ void TestEditedFilms::noRepGoesOnOverACut() {
 /// Half a second of movement, two seconds of one picture, and half a second again.
 void TestEditedFilms::aHeldPictureIsNoPause() {
     model::FilmStudy study;
-    study.energy.assign(150, 0.0F);
+    study.energy.assign(fiveSeconds().fieldTimes().size(), 0.0F);
     std::fill(study.energy.begin() + 30, study.energy.begin() + 45, 20.0F);
     std::fill(study.energy.begin() + 105, study.energy.begin() + 120, 20.0F);
-    std::vector<model::Seconds> times;
-    for (int frame = 0; frame < 150; ++frame) {
-        times.emplace_back(frame / 30.0);
-    }
-    const model::ClipTime time(times);
+    const model::ClipTime time = fiveSeconds();
     QCOMPARE(film::findReps(study, time).size(), 2U);
     study.breaks = {{FilmBreak::Kind::still, {45, 104}}};
     QCOMPARE(film::findReps(study, time).size(), 1U);
