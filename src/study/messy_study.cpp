@@ -116,10 +116,14 @@ Tally& Tally::operator+=(const Tally& other) {
 
 MessyResult studyMessy(Mess mess, std::uint32_t seed, const std::filesystem::path& folder) {
     const MessyFilm film = messyFilm(mess, seed);
-    const std::filesystem::path file = folder / ("mess-" + std::to_string(static_cast<int>(mess)) +
-                                                 "-" + std::to_string(seed) + ".mp4");
+    const std::string name =
+        "mess-" + std::to_string(static_cast<int>(mess)) + "-" + std::to_string(seed) + ".mp4";
+    const std::filesystem::path file = folder / name;
     if (!std::filesystem::exists(file)) {
-        synth::renderEdit(film.edit, file);
+        // Under another name until it is whole: a film of a run that was ended is none.
+        const std::filesystem::path part = folder / ("part-" + name);
+        synth::renderEdit(film.edit, part);
+        std::filesystem::rename(part, file);
     }
     const film::FilmIndex index = film::buildIndex(file);
     const model::FilmStudy study = track::studyFilm(index).value();
