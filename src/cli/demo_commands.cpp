@@ -7,6 +7,7 @@
 #include "study/dial_study.h"
 #include "study/messy_study.h"
 #include "study/motion_study.h"
+#include "study/position_study.h"
 #include "study/tracking_page.h"
 #include "synth/contact_sheet.h"
 #include "synth/film_edit.h"
@@ -82,6 +83,21 @@ void studyFilms(const FilmAccuracyOptions& o) {
     std::cout << study::messyPage(o.firstSeed, last, o.folder, [&](int done, int all) {
         line.show("film " + std::to_string(done) + " of " + std::to_string(all));
     });
+}
+
+struct PositionAccuracyOptions {
+    std::uint32_t firstSeed = study::firstMeasuringSeed;
+    int players = 12;
+};
+
+void studyPositions(const PositionAccuracyOptions& o) {
+    const std::uint32_t last = o.firstSeed + static_cast<std::uint32_t>(o.players) - 1;
+    ProgressLine line;
+    std::cout << study::positionPage(technique::loadPacks(technique::packDirectory()), o.firstSeed,
+                                     last, [&](int done, int all) {
+                                         line.show("player and place " + std::to_string(done) +
+                                                   " of " + std::to_string(all));
+                                     });
 }
 
 void studyMotion(int draws) {
@@ -387,6 +403,17 @@ void addDemoCommands(CLI::App& program) {
                      "Where the films are kept and looked for; some 8 s each to make")
         ->capture_default_str();
     film->callback([messy] { studyFilms(*messy); });
+
+    auto played = std::make_shared<PositionAccuracyOptions>();
+    auto* positions = demo->add_subcommand(
+        "position-accuracy",
+        "How right key positions are in reps as players really do them, as Markdown");
+    positions->add_option("--players", played->players, "Each from four places")
+        ->check(CLI::Range(1, 1000))
+        ->capture_default_str();
+    positions->add_option("--seed", played->firstSeed, "Of the first player")
+        ->capture_default_str();
+    positions->callback([played] { studyPositions(*played); });
 
     auto* accuracy = demo->add_subcommand(
         "accuracy", "How right the machine's landmarks are on films with a truth beside them, as "

@@ -69,6 +69,44 @@ std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
     return usual;
 }
 
+std::optional<technique::UsualCourse> usualCourse(const technique::Pack& pack,
+                                                  const technique::Circumstances& circumstances) {
+    using technique::UsualCourse;
+    const auto usual = usualPlayer(pack, {}, circumstances);
+    if (!usual) {
+        return std::nullopt;
+    }
+    const synth::PlayerMotion motion(*usual);
+    const std::vector<std::string>& positions = motion.sheet().positions;
+    if (positions.empty()) {
+        return std::nullopt;
+    }
+    constexpr double around = 0.1;
+    constexpr double rate = 120.0;
+    double first = motion.end();
+    double last = motion.begin();
+    for (const std::string& id : positions) {
+        first = std::min(first, motion.events().at(id));
+        last = std::max(last, motion.events().at(id));
+    }
+    first = std::max(motion.begin(), first - around);
+    last = std::min(motion.end(), last + around);
+    UsualCourse course{model::Seconds(1.0 / rate), {}, {}};
+    for (const std::string& id : positions) {
+        course.positions[id] = model::Seconds(motion.events().at(id) - first);
+    }
+    for (double time = first; time <= last; time += course.step.value) {
+        const synth::Pose pose = motion.pose(time);
+        const Eigen::Vector3d hips =
+            0.5 * (pose.at(model::Landmark::leftHip) + pose.at(model::Landmark::rightHip));
+        UsualCourse::Pose& usualPose = course.poses.emplace_back();
+        for (std::size_t l = 0; l < UsualCourse::pointCount; ++l) {
+            usualPose[l] = (pose.at(static_cast<model::Landmark>(l)) - hips) / motion.heightM();
+        }
+    }
+    return course;
+}
+
 std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model::Player& player,
                                        const model::Rep& rep,
                                        const technique::Circumstances& circumstances) {

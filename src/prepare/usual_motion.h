@@ -5,6 +5,7 @@
 #include "synth/player_motion.h"
 #include "technique/judge/evaluate.h"
 #include "technique/pack/pack.h"
+#include "technique/positions/usual_course.h"
 
 #include <map>
 #include <optional>
@@ -23,6 +24,11 @@ struct UsualMotion {
 std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
                                              const model::Player& player,
                                              const technique::Circumstances& circumstances);
+
+/// The same as a course of poses, from a tenth of a second before its first key position to one
+/// after its last. Nothing where there is no motion of it. Some hundredths of a second of work.
+std::optional<technique::UsualCourse> usualCourse(const technique::Pack& pack,
+                                                  const technique::Circumstances& circumstances);
 
 /// For a rep with two key positions or more whose pack, or the one that it was copied from, has a
 /// motion.

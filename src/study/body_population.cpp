@@ -1,9 +1,9 @@
 #include "study/body_population.h"
 
 #include "prepare/usual_motion.h"
+#include "study/machine_error.h"
 #include "synth/motion_sheet.h"
 #include "synth/truth.h"
-#include "track/person/body_points.h"
 
 #include <algorithm>
 #include <array>
@@ -64,39 +64,6 @@ synth::PlayerSpec drawnPlayer(std::mt19937& random) {
         }
     }
     return player;
-}
-
-/// An error that partly stays alike from instant to instant.
-class LastingError {
-  public:
-    double next(double after, double lasts, std::mt19937& random) {
-        std::normal_distribution<double> normal;
-        const double stays = first_ ? 0.0 : std::exp(-after / lasts);
-        first_ = false;
-        value_ = stays * value_ + std::sqrt(1.0 - stays * stays) * normal(random);
-        return value_;
-    }
-
-  private:
-    bool first_ = true;
-    double value_ = 0.0;
-};
-
-/// Where errors of a machine's landmarks come from, pixels per axis.
-struct TrackedError {
-    double scatterPx = 0.0;
-    double lastingPx = 0.0;
-};
-
-/// As the network's proposals say of themselves (track/person/body_points.h), at their best.
-TrackedError trackedError(Landmark landmark, double bodyPx) {
-    pose::SeenPose pose;
-    for (pose::SeenPoint& point : pose.points) {
-        point.peak = 1.0;
-    }
-    const auto proposals = track::proposedLandmarks(pose, bodyPx);
-    const auto& proposal = proposals.at(landmark);
-    return {proposal.scatterPx, proposal.lastingPx};
 }
 
 /// As the program knows it: nothing of the player's own manner, level and dials.
@@ -198,7 +165,6 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
     rep.feetGlide = spec.player.technique == "snap_shot";
     const double bodyPx = spec.camera.bodyFraction * spec.height;
     constexpr double placedPx = 1.5;
-    constexpr double lastingS = 0.5; // of the network's lasting errors
 
     const auto truth = synth::trueLandmarks(scene);
     std::set<int> positions;
@@ -233,11 +199,11 @@ body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::u
                 seen.sdPx = placedPx;
                 seen.px = point.px + model::Point2{normal(random), normal(random)} * placedPx;
             } else {
-                const TrackedError error = trackedError(landmark, bodyPx);
+                const MachineError error = machineError(landmark, bodyPx);
                 auto& lasting = picture[landmark];
                 const auto axis = [&](LastingError& e) {
                     return error.scatterPx * normal(random) +
-                           error.lastingPx * e.next(time - before, lastingS, random);
+                           error.lastingPx * e.next(time - before, machineErrorLastsS, random);
                 };
                 const double x = axis(lasting[0]);
                 const double y = axis(lasting[1]);

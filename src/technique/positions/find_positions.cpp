@@ -4,6 +4,7 @@
 #include "motion/propagation.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/pack/roles.h"
+#include "technique/positions/course_alignment.h"
 
 #include <algorithm>
 #include <cmath>
@@ -42,6 +43,32 @@ class Finder {
         return std::move(found_);
     }
 
+    /// The same, with what the whole rep says.
+    std::map<std::string, model::FoundInstant> allWith(const UsualCourse& usual) {
+        std::map<std::string, model::FoundInstant> found = all();
+        std::map<std::string, double> known;
+        for (const auto& [id, frame] : rep_.positions) {
+            known[id] = timeOf(frame);
+        }
+        const CourseAlignment aligned = align(seenPoses(), usual, azimuthsToTry(), known);
+        for (const auto& [id, belief] : aligned.positions) {
+            const Position* position = findPosition(pack_, id);
+            if (position == nullptr || rep_.positions.contains(id)) {
+                continue;
+            }
+            constexpr double hardly = 0.2;
+            if (belief.inside < hardly) {
+                found.erase(id);
+                continue;
+            }
+            const auto when = whens_.find(id);
+            const auto detected = when == whens_.end() ? std::nullopt : when->second;
+            const When both = together(belief, found.contains(id) ? detected : std::nullopt);
+            found[id] = {nearestFrame(both.time), model::Seconds(both.sd), both.confidence};
+        }
+        return found;
+    }
+
   private:
     /// An instant on the clip's field time with its doubt.
     struct When {
@@ -49,6 +76,77 @@ class Finder {
         double sd = 0.0;
         double confidence = 1.0;
     };
+
+    /// The position's own detector, unless the whole rep says otherwise: a detector sees one signal
+    /// and takes another movement that is like it. Where both agree, the detector is the finer.
+    static When together(const PositionBelief& belief, const std::optional<When>& detected) {
+        // On players of other manners the rep is as far off as this besides; set on seeds under
+        // 1000 of study/position_study.
+        constexpr double mannersSd = 0.03; // seconds
+        constexpr double agree = 1.5;      // standard deviations
+        constexpr double open = 0.5;       // confidence
+        const double sd = std::hypot(belief.sd.value, mannersSd);
+        if (detected &&
+            std::abs(detected->time - belief.time.value) <= agree * std::hypot(sd, detected->sd)) {
+            return *detected;
+        }
+        return {belief.time.value, sd, std::min(belief.here * belief.inside, open)};
+    }
+
+    /// About sixty poses a second.
+    [[nodiscard]] std::vector<SeenPose> seenPoses() const {
+        constexpr double step = 1.0 / 60.0;
+        constexpr double rounding = 1e-6;
+        std::vector<SeenPose> poses;
+        for (const auto& [frame, points] : rep_.landmarks) {
+            const auto left = points.find(model::Landmark::leftHip);
+            const auto right = points.find(model::Landmark::rightHip);
+            if (frame < firstFrame() || frame > lastFrame() || left == points.end() ||
+                right == points.end() || bodyPx_ <= 0.0 ||
+                (!poses.empty() && timeOf(frame) < poses.back().time + step - rounding)) {
+                continue;
+            }
+            SeenPose pose{timeOf(frame), {}};
+            const model::Point2 hips = (left->second.px + right->second.px) * 0.5;
+            for (const auto& [landmark, point] : points) {
+                if (const auto l = static_cast<std::size_t>(landmark);
+                    l < UsualCourse::pointCount && !point.hidden) {
+                    const model::Point2 way = (point.px - hips) * (1.0 / bodyPx_);
+                    pose.points.emplace_back(l, Eigen::Vector2d(way.x, -way.y));
+                }
+            }
+            poses.push_back(std::move(pose));
+        }
+        return poses;
+    }
+
+    /// Around where the camera is said or found to stand; all around where nothing is known.
+    [[nodiscard]] std::vector<double> azimuthsToTry() const {
+        constexpr double quarter = 0.5 * std::numbers::pi;
+        const auto view = viewToFindBy(c_);
+        std::vector<double> azimuths;
+        if (!view || *view == model::View::overhead) {
+            constexpr int directions = 12;
+            for (int i = 0; i < directions; ++i) {
+                azimuths.push_back(4.0 * quarter * i / directions);
+            }
+            return azimuths;
+        }
+        double middle = 0.0;
+        if (*view == model::View::rear || *view == model::View::front) {
+            middle = *view == model::View::rear ? quarter : -quarter;
+        } else if (positiveSign(pack_, c_.hand, *view) < 0) {
+            middle = 2.0 * quarter;
+        }
+        constexpr double nearly = 0.35; // radians; a camera is set up by eye
+        constexpr double roughly = 0.85;
+        const double reach = c_.view ? nearly : roughly;
+        const int each = c_.view ? 1 : 2;
+        for (int i = -each; i <= each; ++i) {
+            azimuths.push_back(middle + reach * i / each);
+        }
+        return azimuths;
+    }
 
     [[nodiscard]] double timeOf(int frame) const {
         return c_.time.fieldTimes()[static_cast<std::size_t>(frame)].value;
@@ -386,11 +484,13 @@ std::set<std::string> positionsUsedBy(const Detector& detector) {
 }
 
 std::map<std::string, model::FoundInstant> findPositions(const Pack& pack, const model::Rep& rep,
-                                                         const Circumstances& circumstances) {
+                                                         const Circumstances& circumstances,
+                                                         const std::optional<UsualCourse>& usual) {
     if (rep.landmarks.empty() || !circumstances.captureRateKnown) {
         return {};
     }
-    return Finder(pack, rep, circumstances).all();
+    Finder finder(pack, rep, circumstances);
+    return usual ? finder.allWith(*usual) : finder.all();
 }
 
 } // namespace kestrel::technique

@@ -3,6 +3,7 @@
 #include "model/record.h"
 #include "technique/judge/evaluate.h"
 #include "technique/pack/pack.h"
+#include "technique/positions/usual_course.h"
 
 #include <map>
 #include <optional>
@@ -28,7 +29,13 @@ std::set<std::string> positionsUsedBy(const Detector& detector);
 /// The deviation of an instant joins the scatter of its signal and the detector's own. The
 /// confidence is the probability, for normal errors of the landmarks as stated, that the instant
 /// stands out from the next best, times that of the positions it hangs on.
-std::map<std::string, model::FoundInstant> findPositions(const Pack& pack, const model::Rep& rep,
-                                                         const Circumstances& circumstances);
+///
+/// Where it is known how the technique is usually done (`usual`), the whole rep is brought in step
+/// with it (course_alignment.h). A detector that agrees with that stands; otherwise, and where it
+/// found nothing, the instant is as the whole rep has it, at a confidence that calls it doubtful. A
+/// position that the film does not have, having begun too late or ended too early, is left out.
+std::map<std::string, model::FoundInstant>
+findPositions(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
+              const std::optional<UsualCourse>& usual = std::nullopt);
 
 } // namespace kestrel::technique
