@@ -75,9 +75,7 @@ class RepDraw {
 /// The rep itself, from the motion's first key to its last; tells where in the film it begins.
 double addRep(Course& course, const synth::PlayerMotion& motion, bool ownTempo, RepDraw& draw) {
     const double begins = course.end();
-    // Players of one age differ by about a tenth in how long their phases take: standard deviations
-    // of phases between pitchers of one level are 6 to 15 % (Fleisig et al. 1999, as in
-    // synth/player_motion.cpp).
+    // Working figures for how players of one level differ in tempo, throughout and by phase.
     const double whole = ownTempo ? draw.factor(0.12) : 1.0;
     std::vector<double> instants;
     for (const std::string& id : motion.sheet().positions) {
