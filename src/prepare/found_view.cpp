@@ -2,6 +2,7 @@
 
 #include "prepare/usual_motion.h"
 #include "technique/pack/roles.h"
+#include "technique/positions/course_alignment.h"
 
 #include <Eigen/Core>
 #include <Eigen/Geometry>
@@ -18,22 +19,14 @@ namespace kestrel::prepare {
 namespace {
 
 using Eigen::Vector2d;
-using Eigen::Vector3d;
 using model::Landmark;
 
-constexpr std::size_t pointCount = static_cast<std::size_t>(Landmark::rightToe) + 1;
+constexpr std::size_t pointCount = technique::UsualCourse::pointCount;
 /// Seconds between the instants that are compared.
 constexpr double step = 0.04;
 
-/// Places of the body's landmarks from the middle of the hips, standing heights; x towards the
-/// target, z up.
-using UsualPose = std::array<Vector3d, pointCount>;
-
-/// Where landmarks are seen from the middle of the hips, standing heights, right and up.
-struct SeenPose {
-    double time = 0.0;
-    std::vector<std::pair<std::size_t, Vector2d>> points;
-};
+using UsualPose = technique::UsualCourse::Pose;
+using technique::SeenPose;
 
 std::vector<UsualPose> usualPoses(const synth::PlayerMotion& motion) {
     const auto byTime = [](const auto& a, const auto& b) { return a.second < b.second; };
@@ -41,13 +34,7 @@ std::vector<UsualPose> usualPoses(const synth::PlayerMotion& motion) {
         std::minmax_element(motion.events().begin(), motion.events().end(), byTime);
     std::vector<UsualPose> poses;
     for (double time = first->second; time <= last->second; time += step) {
-        const synth::Pose pose = motion.pose(time);
-        const Vector3d hips = 0.5 * (pose.at(Landmark::leftHip) + pose.at(Landmark::rightHip));
-        UsualPose usual;
-        for (std::size_t l = 0; l < pointCount; ++l) {
-            usual[l] = (pose.at(static_cast<Landmark>(l)) - hips) / motion.heightM();
-        }
-        poses.push_back(usual);
+        poses.push_back(usualPose(motion, time));
     }
     return poses;
 }

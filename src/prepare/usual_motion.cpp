@@ -69,6 +69,17 @@ std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
     return usual;
 }
 
+technique::UsualCourse::Pose usualPose(const synth::PlayerMotion& motion, double time) {
+    const synth::Pose pose = motion.pose(time);
+    const Eigen::Vector3d hips =
+        0.5 * (pose.at(model::Landmark::leftHip) + pose.at(model::Landmark::rightHip));
+    technique::UsualCourse::Pose usual;
+    for (std::size_t l = 0; l < usual.size(); ++l) {
+        usual[l] = (pose.at(static_cast<model::Landmark>(l)) - hips) / motion.heightM();
+    }
+    return usual;
+}
+
 std::optional<technique::UsualCourse> usualCourse(const technique::Pack& pack,
                                                   const technique::Circumstances& circumstances) {
     using technique::UsualCourse;
@@ -96,13 +107,7 @@ std::optional<technique::UsualCourse> usualCourse(const technique::Pack& pack,
         course.positions[id] = model::Seconds(motion.events().at(id) - first);
     }
     for (double time = first; time <= last; time += course.step.value) {
-        const synth::Pose pose = motion.pose(time);
-        const Eigen::Vector3d hips =
-            0.5 * (pose.at(model::Landmark::leftHip) + pose.at(model::Landmark::rightHip));
-        UsualCourse::Pose& usualPose = course.poses.emplace_back();
-        for (std::size_t l = 0; l < UsualCourse::pointCount; ++l) {
-            usualPose[l] = (pose.at(static_cast<model::Landmark>(l)) - hips) / motion.heightM();
-        }
+        course.poses.push_back(usualPose(motion, time));
     }
     return course;
 }
@@ -146,14 +151,8 @@ void addUsualPoses(body::SeenRep& seen, const UsualMotion& motion) {
         return;
     }
     for (body::SeenInstant& instant : seen.instants) {
-        const synth::Pose pose = player.pose(inMotion(inOrder, instant.time.value));
-        const Eigen::Vector3d hips =
-            0.5 * (pose.at(model::Landmark::leftHip) + pose.at(model::Landmark::rightHip));
-        instant.usual.clear();
-        for (std::size_t l = 0; l <= static_cast<std::size_t>(model::Landmark::rightToe); ++l) {
-            instant.usual.emplace_back((pose.at(static_cast<model::Landmark>(l)) - hips) /
-                                       player.heightM());
-        }
+        const auto pose = usualPose(player, inMotion(inOrder, instant.time.value));
+        instant.usual.assign(pose.begin(), pose.end());
     }
 }
 

@@ -25,8 +25,12 @@ std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
                                              const model::Player& player,
                                              const technique::Circumstances& circumstances);
 
-/// The same as a course of poses, from a tenth of a second before its first key position to one
-/// after its last. Nothing where there is no motion of it. Some hundredths of a second of work.
+/// Their pose at an instant of the motion, as courses have it.
+technique::UsualCourse::Pose usualPose(const synth::PlayerMotion& motion, double time);
+
+/// How the technique is usually done, as a course of poses: from a tenth of a second before its
+/// first key position to one after its last. Nothing where there is no motion of it. Some
+/// hundredths of a second of work.
 std::optional<technique::UsualCourse> usualCourse(const technique::Pack& pack,
                                                   const technique::Circumstances& circumstances);
 

@@ -32,14 +32,15 @@ struct CourseAlignment {
     double azimuth = 0.0; ///< radians, from the picture's right over away from the camera
 };
 
-/// A hidden semi-Markov model (Yu 2010, doi:10.1016/j.artint.2009.11.011): before the rep, the
-/// instants of the usual course, after it. The course runs as fast as usual or up to 2.5 times as
-/// fast or slow, its tempo changing seldom; it may have begun before the film, or go on after it.
-/// What is seen is as far from the usual pose as players are of each other, or anything before and
-/// after the rep. Forward and backward passes give the probability of each position at each instant
-/// (Rabiner 1989, doi:10.1109/5.18626). The camera sees the target at the likeliest of `azimuths`.
-/// `film` is in ascending order of time; `known` are instants of positions that are certain, field
-/// time. Nothing comes of a film of fewer than two instants, or of known instants that no rep has.
+/// A hidden Markov model: before the rep, each instant of the usual course at each tempo, after it.
+/// The tempo is part of the state and changes seldom, so that durations have a distribution, as in
+/// a semi-Markov model (Yu 2010, doi:10.1016/j.artint.2009.11.011). The course runs up to 2.5 times
+/// as fast as usual, or stands; it may have begun before the film, or go on after it. What is seen
+/// is as far from the usual pose as players are of each other, or anything before and after the
+/// rep. Forward and backward passes give the probability of each position at each instant (Rabiner
+/// 1989, doi:10.1109/5.18626). The camera sees the target at the likeliest of `azimuths`. `film` is
+/// in ascending order of time; `known` are instants of positions that are certain, field time.
+/// Nothing comes of a film of fewer than two instants, or of known instants that no rep has.
 CourseAlignment align(const std::vector<SeenPose>& film, const UsualCourse& course,
                       const std::vector<double>& azimuths,
                       const std::map<std::string, double>& known = {});
