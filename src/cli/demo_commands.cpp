@@ -7,6 +7,7 @@
 #include "study/dial_study.h"
 #include "study/messy_study.h"
 #include "study/motion_study.h"
+#include "study/position_lessons.h"
 #include "study/position_study.h"
 #include "study/tracking_page.h"
 #include "synth/contact_sheet.h"
@@ -98,6 +99,21 @@ void studyPositions(const PositionAccuracyOptions& o) {
                                          line.show("player and place " + std::to_string(done) +
                                                    " of " + std::to_string(all));
                                      });
+}
+
+struct LessonOptions {
+    std::filesystem::path folder;
+    int players = 100;
+    std::uint32_t seed = study::firstLesson;
+};
+
+void writeLessons(const LessonOptions& o) {
+    ProgressLine line;
+    study::writeLessons(technique::loadPacks(technique::packDirectory()), o.seed, o.players,
+                        o.folder, [&](int done, int all) {
+                            line.show("player " + std::to_string(done) + " of " +
+                                      std::to_string(all));
+                        });
 }
 
 void studyMotion(int draws) {
@@ -414,6 +430,16 @@ void addDemoCommands(CLI::App& program) {
     positions->add_option("--seed", played->firstSeed, "Of the first player")
         ->capture_default_str();
     positions->callback([played] { studyPositions(*played); });
+
+    auto lessons = std::make_shared<LessonOptions>();
+    auto* learn = demo->add_subcommand(
+        "position-lessons", "Write reps that the position network learns from to FOLDER");
+    learn->add_option("FOLDER", lessons->folder, "Where to")->required();
+    learn->add_option("--players", lessons->players, "With ten reps each")
+        ->check(CLI::Range(1, 1000000))
+        ->capture_default_str();
+    learn->add_option("--seed", lessons->seed, "Of the first player")->capture_default_str();
+    learn->callback([lessons] { writeLessons(*lessons); });
 
     auto* accuracy = demo->add_subcommand(
         "accuracy", "How right the machine's landmarks are on films with a truth beside them, as "

@@ -2,7 +2,6 @@
 
 #include "prepare/usual_motion.h"
 #include "technique/pack/roles.h"
-#include "technique/positions/course_alignment.h"
 
 #include <Eigen/Core>
 #include <Eigen/Geometry>
@@ -21,12 +20,16 @@ namespace {
 using Eigen::Vector2d;
 using model::Landmark;
 
-constexpr std::size_t pointCount = technique::UsualCourse::pointCount;
+constexpr std::size_t pointCount = std::tuple_size_v<UsualPose>;
 /// Seconds between the instants that are compared.
 constexpr double step = 0.04;
 
-using UsualPose = technique::UsualCourse::Pose;
-using technique::SeenPose;
+/// Where the body's landmarks are seen at an instant, from the middle of the hips, standing
+/// heights, right and up.
+struct SeenPose {
+    double time = 0.0; ///< field time, seconds
+    std::vector<std::pair<std::size_t, Vector2d>> points;
+};
 
 std::vector<UsualPose> usualPoses(const synth::PlayerMotion& motion) {
     const auto byTime = [](const auto& a, const auto& b) { return a.second < b.second; };

@@ -69,47 +69,15 @@ std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
     return usual;
 }
 
-technique::UsualCourse::Pose usualPose(const synth::PlayerMotion& motion, double time) {
+UsualPose usualPose(const synth::PlayerMotion& motion, double time) {
     const synth::Pose pose = motion.pose(time);
     const Eigen::Vector3d hips =
         0.5 * (pose.at(model::Landmark::leftHip) + pose.at(model::Landmark::rightHip));
-    technique::UsualCourse::Pose usual;
+    UsualPose usual;
     for (std::size_t l = 0; l < usual.size(); ++l) {
         usual[l] = (pose.at(static_cast<model::Landmark>(l)) - hips) / motion.heightM();
     }
     return usual;
-}
-
-std::optional<technique::UsualCourse> usualCourse(const technique::Pack& pack,
-                                                  const technique::Circumstances& circumstances) {
-    using technique::UsualCourse;
-    const auto usual = usualPlayer(pack, {}, circumstances);
-    if (!usual) {
-        return std::nullopt;
-    }
-    const synth::PlayerMotion motion(*usual);
-    const std::vector<std::string>& positions = motion.sheet().positions;
-    if (positions.empty()) {
-        return std::nullopt;
-    }
-    constexpr double around = 0.1;
-    constexpr double rate = 120.0;
-    double first = motion.end();
-    double last = motion.begin();
-    for (const std::string& id : positions) {
-        first = std::min(first, motion.events().at(id));
-        last = std::max(last, motion.events().at(id));
-    }
-    first = std::max(motion.begin(), first - around);
-    last = std::min(motion.end(), last + around);
-    UsualCourse course{model::Seconds(1.0 / rate), {}, {}};
-    for (const std::string& id : positions) {
-        course.positions[id] = model::Seconds(motion.events().at(id) - first);
-    }
-    for (double time = first; time <= last; time += course.step.value) {
-        course.poses.push_back(usualPose(motion, time));
-    }
-    return course;
 }
 
 std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model::Player& player,

@@ -5,8 +5,8 @@
 #include "synth/player_motion.h"
 #include "technique/judge/evaluate.h"
 #include "technique/pack/pack.h"
-#include "technique/positions/usual_course.h"
 
+#include <array>
 #include <map>
 #include <optional>
 #include <string>
@@ -25,14 +25,13 @@ std::optional<synth::PlayerSpec> usualPlayer(const technique::Pack& pack,
                                              const model::Player& player,
                                              const technique::Circumstances& circumstances);
 
-/// Their pose at an instant of the motion, as courses have it.
-technique::UsualCourse::Pose usualPose(const synth::PlayerMotion& motion, double time);
+/// Places of the body's landmarks, in their order, from the middle of the hips, standing heights;
+/// x towards the target, z up, right-handed.
+using UsualPose =
+    std::array<Eigen::Vector3d, static_cast<std::size_t>(model::Landmark::rightToe) + 1>;
 
-/// How the technique is usually done, as a course of poses: from a tenth of a second before its
-/// first key position to one after its last. Nothing where there is no motion of it. Some
-/// hundredths of a second of work.
-std::optional<technique::UsualCourse> usualCourse(const technique::Pack& pack,
-                                                  const technique::Circumstances& circumstances);
+/// Their pose at an instant of the motion.
+UsualPose usualPose(const synth::PlayerMotion& motion, double time);
 
 /// For a rep with two key positions or more whose pack, or the one that it was copied from, has a
 /// motion.

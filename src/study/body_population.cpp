@@ -25,36 +25,11 @@ bool isPossible(const synth::PlayerSpec& player) {
     }
 }
 
+/// Until the motion comes about.
 synth::PlayerSpec drawnPlayer(std::mt19937& random) {
-    std::uniform_real_distribution<double> share;
-    const auto techniques = synth::techniquesWithMotion();
-    synth::PlayerSpec player;
-    player.technique = techniques[random() % techniques.size()];
-    player.level = share(random);
-    player.seed = random() | 1U;
-    player.manner = random() | 1U;
-    player.hand = share(random) < 0.3 ? model::Hand::left : model::Hand::right;
-    struct Grown {
-        synth::AgeBand band;
-        double least;
-        double most;
-    };
-    constexpr std::array bands{
-        Grown{synth::AgeBand::under10, 1.15, 1.38}, Grown{synth::AgeBand::under13, 1.35, 1.58},
-        Grown{synth::AgeBand::under16, 1.50, 1.78}, Grown{synth::AgeBand::adult, 1.58, 1.95}};
-    const Grown& grown = bands[random() % bands.size()];
-    player.build = {grown.least + (grown.most - grown.least) * share(random), grown.band,
-                    share(random) < 0.5 ? synth::Sex::female : synth::Sex::male,
-                    static_cast<std::uint32_t>(random() | 1U)};
-    const auto& dials = synth::loadMotionSheet(player.technique).dials;
-    if (share(random) < 0.5 && !dials.empty()) {
-        synth::PlayerSpec turned = player;
-        const auto dial = std::next(dials.begin(), static_cast<long>(random() % dials.size()));
-        turned.dials[dial->first] = dial->second.most * share(random);
-        if (isPossible(turned)) {
-            player = turned;
-        }
-    }
+    const DrawnPlayer drawn = drawPlayer(random);
+    synth::PlayerSpec player =
+        drawn.turned && isPossible(*drawn.turned) ? *drawn.turned : drawn.plain;
     constexpr int manners = 20;
     for (int tries = 0; !isPossible(player); ++tries) {
         player.manner = tries < manners ? random() | 1U : 0;
@@ -82,6 +57,37 @@ prepare::UsualMotion usualMotion(const synth::FilmScene& scene) {
 }
 
 } // namespace
+
+DrawnPlayer drawPlayer(std::mt19937& random) {
+    std::uniform_real_distribution<double> share;
+    const auto techniques = synth::techniquesWithMotion();
+    synth::PlayerSpec player;
+    player.technique = techniques[random() % techniques.size()];
+    player.level = share(random);
+    player.seed = random() | 1U;
+    player.manner = random() | 1U;
+    player.hand = share(random) < 0.3 ? model::Hand::left : model::Hand::right;
+    struct Grown {
+        synth::AgeBand band;
+        double least;
+        double most;
+    };
+    constexpr std::array bands{
+        Grown{synth::AgeBand::under10, 1.15, 1.38}, Grown{synth::AgeBand::under13, 1.35, 1.58},
+        Grown{synth::AgeBand::under16, 1.50, 1.78}, Grown{synth::AgeBand::adult, 1.58, 1.95}};
+    const Grown& grown = bands[random() % bands.size()];
+    player.build = {grown.least + (grown.most - grown.least) * share(random), grown.band,
+                    share(random) < 0.5 ? synth::Sex::female : synth::Sex::male,
+                    static_cast<std::uint32_t>(random() | 1U)};
+    const auto& dials = synth::loadMotionSheet(player.technique).dials;
+    if (share(random) < 0.5 && !dials.empty()) {
+        synth::PlayerSpec turned = player;
+        const auto dial = std::next(dials.begin(), static_cast<long>(random() % dials.size()));
+        turned.dials[dial->first] = dial->second.most * share(random);
+        return {player, turned};
+    }
+    return {player, std::nullopt};
+}
 
 std::string_view name(Around around) {
     constexpr std::array names{std::string_view("side"), std::string_view("front"),
@@ -116,12 +122,17 @@ int yearsOf(synth::AgeBand band) {
 
 synth::FilmSpec drawnFilm(std::uint32_t seed, Around around) {
     std::mt19937 random(seed);
-    std::uniform_real_distribution<double> share;
-    std::normal_distribution<double> normal;
     synth::FilmSpec film;
     film.player = drawnPlayer(random);
     film.width = 1920;
     film.height = 1080;
+    drawCamera(film, around, random);
+    return film;
+}
+
+void drawCamera(synth::FilmSpec& film, Around around, std::mt19937& random) {
+    std::uniform_real_distribution<double> share;
+    std::normal_distribution<double> normal;
     constexpr std::array rates{30, 60, 120, 240};
     const int rate = rates[random() % rates.size()];
     film.captureRate = rate;
@@ -148,7 +159,6 @@ synth::FilmSpec drawnFilm(std::uint32_t seed, Around around) {
     film.camera.heightM = 0.5 + 2.5 * share(random) * share(random);
     film.camera.rollDeg = normal(random);
     film.camera.distortion = -0.03 * share(random);
-    return film;
 }
 
 body::SeenRep seenRep(const synth::FilmScene& scene, Landmarks landmarks, std::uint32_t seed) {

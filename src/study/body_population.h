@@ -4,6 +4,8 @@
 #include "synth/film_render.h"
 
 #include <cstdint>
+#include <optional>
+#include <random>
 
 /// Films of many players from many places, for the body in space to be set and measured on.
 namespace kestrel::study {
@@ -36,6 +38,17 @@ bool isOfRenderedFilm(Landmarks landmarks);
 /// away, 0.5 to 3 m high, a little rolled, 30 to 240 frames a second. What `seed` draws is the same
 /// each time. Throws nothing: a dial that cannot be turned so far is left alone.
 synth::FilmSpec drawnFilm(std::uint32_t seed, Around around);
+
+/// The player of such films as first drawn: without and with a dial turned, if there is one. That
+/// the motion comes about is not said.
+struct DrawnPlayer {
+    synth::PlayerSpec plain;
+    std::optional<synth::PlayerSpec> turned;
+};
+DrawnPlayer drawPlayer(std::mt19937& random);
+
+/// Draws where the camera of such a film stands, and its rate.
+void drawCamera(synth::FilmSpec& film, Around around, std::mt19937& random);
 
 /// A usual age of that band.
 int yearsOf(synth::AgeBand band);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+#include <set>
 #include <vector>
 
 namespace kestrel::study {
@@ -236,7 +237,10 @@ class Machine {
     model::LandmarkPoint seen(Landmark landmark, model::Point2 truth, double after) {
         std::normal_distribution<double> normal;
         constexpr double weighed = 0.5;
-        const auto known = errors_.try_emplace(landmark, machineError(landmark, bodyPx_)).first;
+        auto known = errors_.find(landmark);
+        if (known == errors_.end()) {
+            known = errors_.emplace(landmark, machineError(landmark, bodyPx_)).first;
+        }
         const MachineError& error = known->second;
         auto& lasting = lasting_[landmark];
         const auto axis = [&](LastingError& e) {
@@ -319,8 +323,12 @@ PlayedRep playedRep(const synth::FilmScene& scene, std::uint32_t seed, Habit hab
             }
         }
     }
-    for (const std::string& id : motion.sheet().positions) {
-        const double at = whenAt(a, motion.events().at(id)) - a.filmFrom;
+    const std::set<std::string> notThere = motion.eventsAtAnEnd();
+    for (const auto& [id, inMotion] : motion.events()) {
+        if (notThere.contains(id)) {
+            continue;
+        }
+        const double at = whenAt(a, inMotion) - a.filmFrom;
         const bool inside = at > -0.5 * interval && at < (frames - 0.5) * interval;
         (inside ? played.positions : played.outside)[id] = at;
     }

@@ -37,7 +37,9 @@ std::string_view name(Habit habit);
 struct PlayedRep {
     model::Rep rep; ///< landmarks of all frames with what a machine says of their errors
     technique::Circumstances circumstances;
-    std::map<std::string, double> positions; ///< true instants, seconds since the first frame
+    /// True instants, seconds since the first frame. One that the motion does not really have, as
+    /// a lowest point of hips that only rise, is in neither list.
+    std::map<std::string, double> positions;
     std::map<std::string, double> outside;   ///< those before the first frame or after the last
 };
 

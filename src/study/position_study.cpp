@@ -1,7 +1,6 @@
 #include "study/position_study.h"
 
 #include "model/clip_time.h"
-#include "prepare/usual_motion.h"
 #include "technique/positions/doubt.h"
 #include "technique/positions/find_positions.h"
 
@@ -28,11 +27,9 @@ PositionTally& PositionTally::operator+=(const PositionTally& other) {
 
 namespace {
 
-PositionTally tallyOf(const technique::Pack& pack, const PlayedRep& played, FoundBy by) {
+PositionTally tallyOf(const technique::Pack& pack, const PlayedRep& played) {
     const technique::Circumstances& c = played.circumstances;
-    const auto found = technique::findPositions(
-        pack, played.rep, c,
-        by == FoundBy::wholeRep ? prepare::usualCourse(pack, c) : std::nullopt);
+    const auto found = technique::findPositions(pack, played.rep, c);
     const double interval = model::frameInterval(c.time, 0).value;
     PositionTally tally;
     for (const technique::Position& position : pack.positions) {
@@ -44,7 +41,7 @@ PositionTally tallyOf(const technique::Pack& pack, const PlayedRep& played, Foun
         }
         const auto truth = played.positions.find(position.id);
         if (truth == played.positions.end() ||
-            technique::detectorFor(position, technique::viewToFindBy(c)) == nullptr) {
+            !technique::canBeFound(pack, position, technique::viewToFindBy(c))) {
             continue;
         }
         ++tally.there;
@@ -84,11 +81,12 @@ studyPositions(const std::vector<technique::Pack>& packs, std::uint32_t seed, Ar
     if (pack == packs.end()) {
         return tallies;
     }
+    technique::Pack withoutNetwork = *pack;
+    withoutNetwork.network.reset();
     for (const Habit habit : allHabits) {
         const PlayedRep played = playedRep(scene, seed, habit);
-        for (const FoundBy by : {FoundBy::detectors, FoundBy::wholeRep}) {
-            tallies[{by, habit}] = tallyOf(*pack, played, by);
-        }
+        tallies[{FoundBy::network, habit}] = tallyOf(*pack, played);
+        tallies[{FoundBy::detectors, habit}] = tallyOf(withoutNetwork, played);
     }
     return tallies;
 }
@@ -141,12 +139,12 @@ std::string positionPage(const std::vector<technique::Pack>& packs, std::uint32_
             "and off by more than it lasts, share of the sure. Asked: called doubtful, share of "
             "the right. Outside told: not in the\n"
             "film, and not found there.\n";
-    for (const FoundBy by : {FoundBy::detectors, FoundBy::wholeRep}) {
-        page << (by == FoundBy::detectors
-                     ? "\n## By each position's own detector\n\nThis is how the program finds "
-                       "them.\n\n"
-                     : "\n## With the whole rep in step with how the technique is usually "
-                       "done\n\nThe program does not use it yet.\n\n")
+    for (const FoundBy by : {FoundBy::network, FoundBy::detectors}) {
+        page << (by == FoundBy::network
+                     ? "\n## By the network, all positions together\n\nThis is how the program "
+                       "finds them.\n\n"
+                     : "\n## By each position's own detector\n\nThis is how it finds those that "
+                       "the network has not learned, as in packs of\na coach's own.\n\n")
              << "| around the rep | found | right % | as good % | inside 95 % | sure and wrong % | "
                 "asked % | outside told |\n"
                 "|---|---|---|---|---|---|---|---|\n";

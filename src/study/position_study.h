@@ -32,8 +32,8 @@ struct PositionTally {
 
 /// What finds the positions.
 enum class FoundBy {
-    detectors, ///< each position's own, as the program finds them
-    wholeRep,  ///< they and the whole rep in step with how the technique is usually done
+    network,   ///< all together, as the program finds those of the packs that ship
+    detectors, ///< each position's own, as it finds those of other packs
 };
 
 /// Reps of the synthetic player (played_rep.h), their positions found by the pack of the technique.

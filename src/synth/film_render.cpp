@@ -187,6 +187,11 @@ FilmScene::FilmScene(const FilmSpec& spec)
     middle_.z() = 0.0;
 }
 
+void FilmScene::refilm(const CameraSpec& camera, double captureRate) {
+    spec_.camera = camera;
+    spec_.captureRate = captureRate;
+}
+
 int FilmScene::frameCount() const {
     return static_cast<int>(std::floor((to_ - from_) * spec_.captureRate + 1e-9)) + 1;
 }

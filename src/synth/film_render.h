@@ -43,6 +43,9 @@ class FilmScene {
     /// Throws as PlayerMotion.
     explicit FilmScene(const FilmSpec& spec);
 
+    /// Films the same motion from elsewhere.
+    void refilm(const CameraSpec& camera, double captureRate);
+
     [[nodiscard]] const FilmSpec& spec() const { return spec_; }
     [[nodiscard]] const PlayerMotion& motion() const { return motion_; }
     [[nodiscard]] int frameCount() const;

@@ -511,6 +511,16 @@ const Events& PlayerMotion::events() const {
     return state_->events;
 }
 
+std::set<std::string> PlayerMotion::eventsAtAnEnd() const {
+    std::set<std::string> ids;
+    for (const MotionSheet::Event& event : sheet().events) {
+        if (isAtAnEnd(event.rule, *this, events(), events().at(event.id))) {
+            ids.insert(event.id);
+        }
+    }
+    return ids;
+}
+
 double PlayerMotion::quantity(const std::string& id) const {
     return state_->sheet->quantities.at(id).reading(*this, state_->events);
 }

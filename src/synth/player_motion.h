@@ -10,6 +10,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 
 /// A made-up player doing one rep of a technique. Time is in seconds from the technique's anchor
@@ -56,6 +57,9 @@ class PlayerMotion : public Moving {
     /// True times of the technique's positions and events by id, found from the motion by their
     /// definitions.
     [[nodiscard]] const Events& events() const;
+
+    /// Of those events, the ones that this motion does not really have (isAtAnEnd).
+    [[nodiscard]] std::set<std::string> eventsAtAnEnd() const;
 
     /// A true quantity of the sheet, by id, in its unit.
     [[nodiscard]] double quantity(const std::string& id) const;

@@ -426,6 +426,13 @@ Reading readingFrom(const json& expression, bool leadIsOffSide) {
     return reading;
 }
 
+bool isAtAnEnd(const EventRule& rule, const Moving& motion, const Events& found, double time) {
+    constexpr double nearly = 0.0015; // seconds; the rule looks every millisecond
+    return rule.kind != EventRule::Kind::key &&
+           (std::abs(time - timeNamed(rule.from, motion, found)) < nearly ||
+            std::abs(time - timeNamed(rule.to, motion, found)) < nearly);
+}
+
 double timeOf(const EventRule& rule, const Moving& motion, const Events& found) {
     if (rule.kind == EventRule::Kind::key) {
         return timeNamed(rule.from, motion, found);

@@ -62,6 +62,10 @@ Reading readingFrom(const nlohmann::json& expression, bool leadIsOffSide);
 /// the signal does not do what the rule asks.
 double timeOf(const EventRule& rule, const Moving& motion, const Events& found);
 
+/// Whether the event's time is an end of where its rule looks: the signal does not turn there, or
+/// was past the level before, so that the motion has no such instant.
+bool isAtAnEnd(const EventRule& rule, const Moving& motion, const Events& found, double time);
+
 /// The place of a named point in that pose: "lead_knee", "mid_hip", "ball", "com" … Throws
 /// std::invalid_argument for a name that does not exist.
 std::function<Vector(const Pose&)> pointFrom(const std::string& name, bool leadIsOffSide);

@@ -252,6 +252,12 @@ std::span<const Entry> errorEntries() {
         Entry{"pack.id_changed",
               QT_TRANSLATE_NOOP("Message", "The id of a pack cannot be changed.")},
         Entry{"pack.exists", QT_TRANSLATE_NOOP("Message", "There is a technique “%1” already.")},
+        Entry{"pack.not_learned",
+              QT_TRANSLATE_NOOP(
+                  "Message",
+                  "the position network does not know this position: take “learned” off it")},
+        Entry{"pack.no_network",
+              QT_TRANSLATE_NOOP("Message", "this is no position network of this program")},
         Entry{"pack.no_kind", QT_TRANSLATE_NOOP("Message", "“%1” is no measure kind")},
         Entry{"pack.id_twice", QT_TRANSLATE_NOOP("Message", "the id “%1” is used twice")},
         Entry{"pack.no_position",

@@ -96,11 +96,15 @@ class TestFindPositions : public QObject {
 };
 
 void TestFindPositions::foundAtTheirInstants_data() {
+    QTest::addColumn<bool>("byNetwork");
     QTest::addColumn<bool>("left");
     QTest::addColumn<int>("view");
     QTest::addColumn<double>("rate");
     const auto row = [](const char* name, bool left, model::View view, double rate) {
-        QTest::newRow(name) << left << static_cast<int>(view) << rate;
+        for (const bool byNetwork : {true, false}) {
+            QTest::addRow("%s, by %s", name, byNetwork ? "the network" : "detectors")
+                << byNetwork << left << static_cast<int>(view) << rate;
+        }
     };
     row("right-hander, open side, 60 a second", false, model::View::openSide, 60.0);
     row("right-hander, closed side, 120 a second", false, model::View::closedSide, 120.0);
@@ -109,28 +113,39 @@ void TestFindPositions::foundAtTheirInstants_data() {
 }
 
 void TestFindPositions::foundAtTheirInstants() {
+    QFETCH(bool, byNetwork);
     QFETCH(bool, left);
     QFETCH(int, view);
     QFETCH(double, rate);
+    technique::Pack pack = pack_;
+    if (!byNetwork) {
+        pack.network.reset();
+    }
     const synth::FilmSpec spec = filmOf(left ? model::Hand::left : model::Hand::right,
                                         static_cast<model::View>(view), rate, 21);
     const auto& truth = truthOf(spec).positions;
     const auto found =
-        technique::findPositions(pack_, machineRep(truthOf(spec)), circumstancesOf(spec));
+        technique::findPositions(pack, machineRep(truthOf(spec)), circumstancesOf(spec));
     // One frame at 60 a second, two at 120. Some are no sharp instants: at Set the player stands
     // still, at Lift top the knee hovers; and the motion sheet counts the hips' start from where
     // they are at a key of its own, when those of a varied rep may be under way.
-    const std::map<std::string, double> blunt{
-        {"set", 0.060}, {"lift_top", 0.100}, {"hips_start", 0.090}};
-    for (const technique::Position& position : pack_.positions) {
+    std::map<std::string, double> blunt{{"set", 0.060}, {"lift_top", 0.100}, {"hips_start", 0.090}};
+    if (byNetwork) {
+        blunt["leg_start"] = 0.040; // so long it lasts: the knee still hovers
+    }
+    for (const technique::Position& position : pack.positions) {
         QVERIFY2(found.contains(position.id), position.id.c_str());
         const model::FoundInstant& instant = found.at(position.id);
         const double miss = (instant.frame - truth.at(position.id)) / rate;
         const auto allowed = blunt.find(position.id);
         const double most = allowed == blunt.end() ? 1.0 / 60.0 : allowed->second;
-        QVERIFY2(std::abs(miss) < most + 1e-9,
+        // Where the network cannot tell, it asks.
+        const bool mayBeAsked = byNetwork && allowed != blunt.end();
+        QVERIFY2(std::abs(miss) < most + 1e-9 ||
+                     (mayBeAsked && instant.confidence < technique::sureConfidence),
                  qPrintable(QString("%1 is %2 s off").arg(position.id.c_str()).arg(miss)));
-        QVERIFY2(instant.confidence > 0.8, position.id.c_str());
+        // That it is the right frame, by the network; that it is that instant at all, by detectors.
+        QVERIFY2(instant.confidence > (byNetwork ? 0.7 : 0.8) || mayBeAsked, position.id.c_str());
     }
 }
 
@@ -163,7 +178,13 @@ void TestFindPositions::whatTheCoachSetStaysAndLeadsTheOthers() {
     const auto after = technique::findPositions(pack_, rep, circumstancesOf(spec));
     QVERIFY(!after.contains("release"));
     QCOMPARE(rep.positions.at("release"), moved);
-    QCOMPARE(after.at("lay_back").frame, before.at("lay_back").frame - 12); // found from release
+    // The arm lies farthest back before the ball leaves the hand.
+    QVERIFY(after.at("lay_back").frame <= moved + 1); // the network knows sixtieths of a second
+    technique::Pack byDetectors = pack_;
+    byDetectors.network.reset();
+    const auto detected = technique::findPositions(byDetectors, rep, circumstancesOf(spec));
+    QVERIFY(!detected.contains("release"));
+    QVERIFY(detected.at("lay_back").frame <= moved); // looked for before it
     rep.found = before;
     QCOMPARE(model::frameOf(rep, "release"), std::optional(moved));
     QVERIFY(model::onlyFound(rep, "release") == nullptr);
@@ -180,10 +201,20 @@ void TestFindPositions::withoutTheCaptureRateNothingIsFound() {
 void TestFindPositions::withoutLandmarksNothingIsFound() {
     const synth::FilmSpec spec = filmOf(model::Hand::right, model::View::openSide, 120.0, 21);
     QVERIFY(technique::findPositions(pack_, {}, circumstancesOf(spec)).empty());
-    // The throwing arm is needed for the release, and everything else hangs on that.
     model::Rep rep = machineRep(truthOf(spec));
     for (auto& [frame, points] : rep.landmarks) {
         points.erase(model::Landmark::rightWrist);
+    }
+    // The detector of the release needs the throwing arm, and all others start from the release.
+    technique::Pack byDetectors = pack_;
+    byDetectors.network.reset();
+    QVERIFY(technique::findPositions(byDetectors, rep, circumstancesOf(spec)).empty());
+    // The network goes by the rest of the body.
+    const auto found = technique::findPositions(pack_, rep, circumstancesOf(spec));
+    QVERIFY(std::abs(found.at("foot_plant").frame - truthOf(spec).positions.at("foot_plant")) <= 3);
+    // Where nothing says where the hips are, nothing says how far anything is from them.
+    for (auto& [frame, points] : rep.landmarks) {
+        points.erase(model::Landmark::leftHip);
     }
     QVERIFY(technique::findPositions(pack_, rep, circumstancesOf(spec)).empty());
 }

@@ -3,6 +3,7 @@
 #include "technique/pack/json_file.h"
 #include "technique/pack/pack.h"
 #include "technique/pack/pack_edit.h"
+#include "technique/positions/find_positions.h"
 
 #include <QTest>
 
@@ -46,6 +47,9 @@ class TestPackEdit : public QObject {
         const technique::Pack second = load(technique::copied(
             technique::copied(pitch(), "my_pitch", "My pitch"), "third", "Third"));
         QCOMPARE(second.basedOn, std::string("my_pitch"));
+        // What the network knows of a technique it knows of each copy.
+        QVERIFY(technique::learnedTechnique(second) != nullptr);
+        QVERIFY(technique::canBeFound(second, *technique::findPosition(second, "release"), {}));
     }
     void valuesAreSetAddedRemovedMoved() {
         const Pointer range("/measures/0/ranges/0/good/0");

@@ -3,7 +3,7 @@
 namespace kestrel::technique {
 
 MovingRep::MovingRep(const Pack& pack, const model::Rep& rep) : pack_(pack), rep_(rep) {
-    pack_.positions.push_back({position, position, {}, {}, {}, true, 0.0, {}});
+    pack_.positions.push_back({position, position, {}, {}, {}, true, 0.0, false, {}});
 }
 
 const model::Rep& MovingRep::at(int frame) {

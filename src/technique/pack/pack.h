@@ -8,6 +8,7 @@
 
 #include <filesystem>
 #include <map>
+#include <memory>
 #include <optional>
 #include <set>
 #include <string>
@@ -19,6 +20,7 @@
 namespace kestrel::technique {
 
 struct MeasureKind;
+struct PositionNetwork;
 
 /// Which body side a role ("lead", "throwing") stands for.
 enum class RoleSide { dominant, other };
@@ -31,7 +33,8 @@ struct Position {
     std::vector<std::string> landmarks; ///< role names, in placing order
     bool event = false;   ///< a timing mark only: nothing is placed there and it may stay unset
     double lastsMs = 0.0; ///< how long a frame taken then counts as it, milliseconds on the field
-    std::vector<Detector> foundBy; ///< the first that fits the view finds it; empty: nothing does
+    bool learned = false; ///< the position network that ships knows it, as it is defined here
+    std::vector<Detector> foundBy; ///< the first that fits the view finds it; empty: none does
 };
 
 struct SchoolOption {
@@ -226,6 +229,7 @@ struct Pack {
     std::map<std::string, RoleSide> roles;
     std::vector<SchoolQuestion> schools;
     std::vector<Position> positions;
+    std::shared_ptr<const PositionNetwork> network; ///< finds those learned; null where none is
     /// Landmarks of implement, ball and glove that can be placed in any frame and are followed.
     std::vector<model::Landmark> things;
     bool onSkates = false;      ///< a foot on the ground may glide

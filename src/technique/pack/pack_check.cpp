@@ -84,6 +84,10 @@ class Check {
                 needLandmark(position.landmarks[l],
                              "/positions/" + std::to_string(i) + "/landmarks/" + std::to_string(l));
             }
+            if (position.learned && !isKnown(position.id)) {
+                fail("/positions/" + std::to_string(i) + "/learned",
+                     model::message("pack.not_learned"));
+            }
             for (std::size_t d = 0; d < position.foundBy.size(); ++d) {
                 detector(position.foundBy[d],
                          "/positions/" + std::to_string(i) + "/found_by/" + std::to_string(d));
@@ -118,6 +122,13 @@ class Check {
                 needLandmark(roleName, place);
             }
         }
+    }
+
+    /// To the network.
+    [[nodiscard]] bool isKnown(const std::string& position) const {
+        const LearnedTechnique* learned = learnedTechnique(pack_);
+        return learned != nullptr && std::find(learned->positions.begin(), learned->positions.end(),
+                                               position) != learned->positions.end();
     }
 
     /// `settled` are those already known to hang on no circle: each is looked at once.
@@ -376,6 +387,19 @@ class Check {
     const Pack& pack_;
 };
 
+/// What the network of `file` knows of the technique, as that of the pack.
+std::shared_ptr<const PositionNetwork> networkFor(const Pack& pack, const std::string& technique,
+                                                  const std::filesystem::path& file) {
+    PositionNetwork network = readPositionNetwork(file);
+    auto learned = network.techniques.extract(technique);
+    network.techniques.clear();
+    if (!learned.empty()) {
+        learned.key() = pack.id;
+        network.techniques.insert(std::move(learned));
+    }
+    return std::make_shared<const PositionNetwork>(std::move(network));
+}
+
 } // namespace
 
 void checkPack(const Pack& pack) {
@@ -392,6 +416,12 @@ Pack packFromText(const std::string& text, const std::filesystem::path& file,
     checkJson(content, file, schemaFile);
     Pack pack = packFromJson(content, file);
     pack.text = text;
+    if (std::any_of(pack.positions.begin(), pack.positions.end(),
+                    [](const Position& p) { return p.learned; })) {
+        const std::string technique = content.value("learned_as", pack.id);
+        pack.network =
+            networkFor(pack, technique, schemaFile.parent_path().parent_path() / "positions.net");
+    }
     checkPack(pack);
     return pack;
 }

@@ -38,6 +38,7 @@ Document copied(const Document& pack, const std::string& id, const std::string& 
         copy[key] = value;
         if (key == "id") {
             copy["based_on"] = value; // stands next to it
+            copy["learned_as"] = pack.value("learned_as", value.get<std::string>());
         }
     }
     copy["id"] = id;

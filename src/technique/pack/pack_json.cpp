@@ -171,6 +171,7 @@ class PackReader {
                 texts(p, "landmarks"),
                 p.value("event", false),
                 p.at("lasts_ms"),
+                p.value("learned", false),
                 {}};
     }
 

@@ -4,7 +4,8 @@
 #include "motion/propagation.h"
 #include "technique/kinds/measure_kind.h"
 #include "technique/pack/roles.h"
-#include "technique/positions/course_alignment.h"
+#include "technique/positions/pose_sequence.h"
+#include "technique/positions/position_chain.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,9 +32,10 @@ struct SeenPoint {
 class Finder {
   public:
     Finder(const Pack& pack, const model::Rep& rep, const Circumstances& c)
-        : pack_(pack), rep_(rep), c_(c), bodyPx_(bodyHeightSeen()) {}
+        : pack_(pack), rep_(rep), c_(c), bodyPx_(heightSeen(pack, rep, c)) {}
 
     std::map<std::string, model::FoundInstant> all() {
+        lookAtTheWhole();
         for (const Position& position : pack_.positions) {
             find(position.id);
         }
@@ -41,32 +43,6 @@ class Finder {
             found_.erase(id);
         }
         return std::move(found_);
-    }
-
-    /// The same, with what the whole rep says.
-    std::map<std::string, model::FoundInstant> allWith(const UsualCourse& usual) {
-        std::map<std::string, model::FoundInstant> found = all();
-        std::map<std::string, double> known;
-        for (const auto& [id, frame] : rep_.positions) {
-            known[id] = timeOf(frame);
-        }
-        const CourseAlignment aligned = align(seenPoses(), usual, azimuthsToTry(), known);
-        for (const auto& [id, belief] : aligned.positions) {
-            const Position* position = findPosition(pack_, id);
-            if (position == nullptr || rep_.positions.contains(id)) {
-                continue;
-            }
-            constexpr double hardly = 0.2;
-            if (belief.inside < hardly) {
-                found.erase(id);
-                continue;
-            }
-            const auto when = whens_.find(id);
-            const auto detected = when == whens_.end() ? std::nullopt : when->second;
-            const When both = together(belief, found.contains(id) ? detected : std::nullopt);
-            found[id] = {nearestFrame(both.time), model::Seconds(both.sd), both.confidence};
-        }
-        return found;
     }
 
   private:
@@ -77,75 +53,45 @@ class Finder {
         double confidence = 1.0;
     };
 
-    /// The position's own detector, unless the whole rep says otherwise: a detector sees one signal
-    /// and takes another movement that is like it. Where both agree, the detector is the finer.
-    static When together(const PositionBelief& belief, const std::optional<When>& detected) {
-        // On players of other manners the rep is as far off as this besides; set on seeds under
-        // 1000 of study/position_study.
-        constexpr double mannersSd = 0.03; // seconds
-        constexpr double agree = 1.5;      // standard deviations
-        constexpr double open = 0.5;       // confidence
-        const double sd = std::hypot(belief.sd.value, mannersSd);
-        if (detected &&
-            std::abs(detected->time - belief.time.value) <= agree * std::hypot(sd, detected->sd)) {
-            return *detected;
+    /// What the network says of the positions that it has learned.
+    void lookAtTheWhole() {
+        const LearnedTechnique* learned = learnedTechnique(pack_);
+        const PoseSequence sequence =
+            learned == nullptr ? PoseSequence{} : poseSequence(pack_, rep_, c_);
+        if (sequence.instants() == 0) {
+            return;
         }
-        return {belief.time.value, sd, std::min(belief.here * belief.inside, open)};
+        std::map<std::string, double> known;
+        for (const auto& [id, frame] : rep_.positions) {
+            known[id] = (timeOf(frame) - sequence.begin) / PoseSequence::step;
+        }
+        const auto beliefs = positionBeliefs(
+            positionProbabilities(*pack_.network, *learned, sequence), *learned, known);
+        for (std::size_t i = 0; i < beliefs.size(); ++i) {
+            const Position* position = findPosition(pack_, learned->positions[i]);
+            if (position != nullptr && position->learned &&
+                !rep_.positions.contains(position->id)) {
+                take(*position, beliefs[i], sequence);
+            }
+        }
     }
 
-    /// About sixty poses a second.
-    [[nodiscard]] std::vector<SeenPose> seenPoses() const {
-        constexpr double step = 1.0 / 60.0;
-        constexpr double rounding = 1e-6;
-        std::vector<SeenPose> poses;
-        for (const auto& [frame, points] : rep_.landmarks) {
-            const auto left = points.find(model::Landmark::leftHip);
-            const auto right = points.find(model::Landmark::rightHip);
-            if (frame < firstFrame() || frame > lastFrame() || left == points.end() ||
-                right == points.end() || bodyPx_ <= 0.0 ||
-                (!poses.empty() && timeOf(frame) < poses.back().time + step - rounding)) {
-                continue;
-            }
-            SeenPose pose{timeOf(frame), {}};
-            const model::Point2 hips = (left->second.px + right->second.px) * 0.5;
-            for (const auto& [landmark, point] : points) {
-                if (const auto l = static_cast<std::size_t>(landmark);
-                    l < UsualCourse::pointCount && !point.hidden) {
-                    const model::Point2 way = (point.px - hips) * (1.0 / bodyPx_);
-                    pose.points.emplace_back(l, Eigen::Vector2d(way.x, -way.y));
-                }
-            }
-            poses.push_back(std::move(pose));
+    void take(const Position& position, const PositionBelief& belief,
+              const PoseSequence& sequence) {
+        constexpr double hardly = 0.3; // as likely as that the film does not have it
+        std::optional<When>& when = whens_[position.id];
+        if (belief.inside < hardly) {
+            return;
         }
-        return poses;
-    }
-
-    /// Around where the camera is said or found to stand; all around where nothing is known.
-    [[nodiscard]] std::vector<double> azimuthsToTry() const {
-        constexpr double quarter = 0.5 * std::numbers::pi;
-        const auto view = viewToFindBy(c_);
-        std::vector<double> azimuths;
-        if (!view || *view == model::View::overhead) {
-            constexpr int directions = 12;
-            for (int i = 0; i < directions; ++i) {
-                azimuths.push_back(4.0 * quarter * i / directions);
-            }
-            return azimuths;
-        }
-        double middle = 0.0;
-        if (*view == model::View::rear || *view == model::View::front) {
-            middle = *view == model::View::rear ? quarter : -quarter;
-        } else if (positiveSign(pack_, c_.hand, *view) < 0) {
-            middle = 2.0 * quarter;
-        }
-        constexpr double nearly = 0.35; // radians; a camera is set up by eye
-        constexpr double roughly = 0.85;
-        const double reach = c_.view ? nearly : roughly;
-        const int each = c_.view ? 1 : 2;
-        for (int i = -each; i <= each; ++i) {
-            azimuths.push_back(middle + reach * i / each);
-        }
-        return azimuths;
+        const double time = sequence.timeAt(belief.instant);
+        const double interval = model::frameInterval(c_.time, nearestFrame(time)).value;
+        constexpr double perSecond = 1000.0;
+        const double asGood =
+            std::max({position.lastsMs / perSecond, interval, PoseSequence::step});
+        when = When{time, belief.sd * PoseSequence::step,
+                    belief.inside * belief.within(asGood / PoseSequence::step)};
+        found_[position.id] = {nearestFrame(when->time), model::Seconds(when->sd),
+                               when->confidence};
     }
 
     [[nodiscard]] double timeOf(int frame) const {
@@ -414,33 +360,6 @@ class Finder {
         return speed;
     }
 
-    /// The player's height in the picture: what the body's path measures where it is long, which is
-    /// where the player stands upright.
-    [[nodiscard]] double bodyHeightSeen() {
-        std::vector<double> heights;
-        std::vector<PointExpression> path = pack_.bodyHeight.path;
-        for (PointExpression& point : path) {
-            point.position.clear();
-        }
-        for (const auto& [frame, points] : rep_.landmarks) {
-            if (const auto seen = pointsAt(path, frame)) {
-                double length = 0.0;
-                for (std::size_t i = 1; i < seen->size(); ++i) {
-                    length += model::length(place((*seen)[i]) - place((*seen)[i - 1]));
-                }
-                heights.push_back(length / pack_.bodyHeight.fraction);
-            }
-        }
-        if (heights.empty()) {
-            return 0.0;
-        }
-        constexpr double upright = 0.9; // the share of frames in which the path is shorter
-        const auto at = heights.begin() + static_cast<std::ptrdiff_t>(
-                                              upright * static_cast<double>(heights.size() - 1));
-        std::nth_element(heights.begin(), at, heights.end());
-        return *at;
-    }
-
     /// A parabola with scatter takes four points; two intervals to each side give five.
     static constexpr double leastIntervals = 2.0;
 
@@ -461,6 +380,18 @@ const Detector* detectorFor(const Position& position, std::optional<model::View>
                    (view && std::find(d.views.begin(), d.views.end(), *view) != d.views.end());
         });
     return detector == position.foundBy.end() ? nullptr : &*detector;
+}
+
+const LearnedTechnique* learnedTechnique(const Pack& pack) {
+    if (!pack.network) {
+        return nullptr;
+    }
+    const auto known = pack.network->techniques.find(pack.id);
+    return known == pack.network->techniques.end() ? nullptr : &known->second;
+}
+
+bool canBeFound(const Pack& pack, const Position& position, std::optional<model::View> view) {
+    return (position.learned && pack.network) || detectorFor(position, view) != nullptr;
 }
 
 std::set<std::string> positionsUsedBy(const Detector& detector) {
@@ -484,13 +415,11 @@ std::set<std::string> positionsUsedBy(const Detector& detector) {
 }
 
 std::map<std::string, model::FoundInstant> findPositions(const Pack& pack, const model::Rep& rep,
-                                                         const Circumstances& circumstances,
-                                                         const std::optional<UsualCourse>& usual) {
+                                                         const Circumstances& circumstances) {
     if (rep.landmarks.empty() || !circumstances.captureRateKnown) {
         return {};
     }
-    Finder finder(pack, rep, circumstances);
-    return usual ? finder.allWith(*usual) : finder.all();
+    return Finder(pack, rep, circumstances).all();
 }
 
 } // namespace kestrel::technique

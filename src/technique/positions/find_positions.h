@@ -3,14 +3,14 @@
 #include "model/record.h"
 #include "technique/judge/evaluate.h"
 #include "technique/pack/pack.h"
-#include "technique/positions/usual_course.h"
+#include "technique/positions/position_network.h"
 
 #include <map>
 #include <optional>
 #include <set>
 #include <string>
 
-/// Key positions found by the detectors of a pack.
+/// Key positions found: by the network, or by the detectors of a pack.
 namespace kestrel::technique {
 
 /// How a position is found from that view: the first of its detectors whose signal shows there;
@@ -21,21 +21,26 @@ const Detector* detectorFor(const Position& position, std::optional<model::View>
 /// ends of its way, and where its points are taken.
 std::set<std::string> positionsUsedBy(const Detector& detector);
 
+/// What the pack's network knows of its technique; nullptr where it knows nothing.
+const LearnedTechnique* learnedTechnique(const Pack& pack);
+
+/// Whether the program looks for the position in films from that view.
+bool canBeFound(const Pack& pack, const Position& position, std::optional<model::View> view);
+
 /// Looks through the landmarks of `rep`, in all frames of its span that have any, for the positions
-/// the coach has not set; those set serve the others as edges of the stretches to search. A
-/// position whose detector finds nothing, does not show in this view or hangs on one that was not
-/// found, is left out; so are all while the capture rate is not known.
+/// the coach has not set. Nothing is found while the capture rate is not known.
 ///
-/// The deviation of an instant joins the scatter of its signal and the detector's own. The
-/// confidence is the probability, for normal errors of the landmarks as stated, that the instant
-/// stands out from the next best, times that of the positions it hangs on.
+/// Positions that the network has learned are found all together from the whole span
+/// (position_chain.h), with those set by the coach as certain. The confidence is the probability
+/// that the film has the position and that the instant is off by no more than one is as good: as
+/// the position lasts, or a frame. One that the film hardly has is left out.
 ///
-/// Where it is known how the technique is usually done (`usual`), the whole rep is brought in step
-/// with it (course_alignment.h). A detector that agrees with that stands; otherwise, and where it
-/// found nothing, the instant is as the whole rep has it, at a confidence that calls it doubtful. A
-/// position that the film does not have, having begun too late or ended too early, is left out.
-std::map<std::string, model::FoundInstant>
-findPositions(const Pack& pack, const model::Rep& rep, const Circumstances& circumstances,
-              const std::optional<UsualCourse>& usual = std::nullopt);
+/// The others are found by their detectors, one after the other. One whose detector finds nothing,
+/// does not show in this view or hangs on one that was not found, is left out. The deviation of an
+/// instant joins the scatter of its signal and the detector's own. The confidence is the
+/// probability, for normal errors of the landmarks as stated, that the instant stands out from the
+/// next best, times that of the positions it hangs on.
+std::map<std::string, model::FoundInstant> findPositions(const Pack& pack, const model::Rep& rep,
+                                                         const Circumstances& circumstances);
 
 } // namespace kestrel::technique
