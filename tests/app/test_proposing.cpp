@@ -123,11 +123,12 @@ void TestProposing::initTestCase() {
              qPrintable(desk::LandmarkSearch::hindrance()));
     window_ = std::make_unique<support::Window>(folder("untouched"));
     const model::ClipId clip = support::addClip(*window_, film_);
-    // A rep from a little before foot plant to a little after release, with its positions set.
+    // A rep from a little before foot plant to a little after release, with its positions set; no
+    // other is near.
     model::Rep rep = window_->library().reps(clip).front();
     const int plant = truth_.positions.at("foot_plant");
     const int release = truth_.positions.at("release");
-    rep.span = model::FrameSpan{plant - 20, release + 12};
+    rep.span = model::FrameSpan{plant - 12, release + 12};
     rep.positions = {
         {"foot_plant", plant}, {"lay_back", truth_.positions.at("lay_back")}, {"release", release}};
     window_->library().save(rep);
