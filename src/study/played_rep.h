@@ -40,7 +40,7 @@ struct PlayedRep {
     /// True instants, seconds since the first frame. One that the motion does not really have, as
     /// a lowest point of hips that only rise, is in neither list.
     std::map<std::string, double> positions;
-    std::map<std::string, double> outside;   ///< those before the first frame or after the last
+    std::map<std::string, double> outside; ///< those before the first frame or after the last
 };
 
 /// The film that `seed` draws from `around` (drawnFilm), at 30, 60 or 120 frames a second.
