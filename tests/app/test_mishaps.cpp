@@ -165,7 +165,8 @@ std::vector<NamedEdit> allEdits() {
         {"own pack",
          [](desk::Desk& d) {
              std::string text = d.open.pack().text;
-             text.replace(text.find("\"overhand_pitch\""), 16, "\"mine\"");
+             text.replace(text.find("\"overhand_pitch\""), 16,
+                          "\"mine\", \"learned_as\": \"overhand_pitch\"");
              d.packEdits.setOwnPack(text, "Pack");
          }},
         {"load rule",

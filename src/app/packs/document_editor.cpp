@@ -469,8 +469,10 @@ QWidget* DocumentEditor::fieldFor(const Pointer& place, const Document& schema, 
     if (type == "boolean") {
         auto* box = new QCheckBox;
         box->setChecked(value.is_boolean() && value.get<bool>());
-        connect(box, &QCheckBox::toggled, this,
-                [this, place](bool on) { put(place, Document(on)); });
+        connect(box, &QCheckBox::toggled, this, [this, place, required](bool on) {
+            // What need not be said is not there rather than false.
+            put(place, on || required ? Document(on) : Document());
+        });
         return box;
     }
     if (type == "array") {
