@@ -501,7 +501,10 @@ void DocumentEditor::addField(QFormLayout& form, const std::string& key, const D
 
 void DocumentEditor::buildForm() {
     auto* page = new QWidget;
-    auto* form = new QFormLayout(page);
+    auto* whole = new QVBoxLayout(page);
+    auto* form = new QFormLayout;
+    whole->addLayout(form);
+    whole->addStretch(1); // what is left is below the fields, not between them
     form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     form->setRowWrapPolicy(QFormLayout::WrapLongRows);
     const Pointer place = chosen();

@@ -61,7 +61,10 @@ double readingsAt(const std::string& positionId, const std::vector<model::Readin
 void addAllStarts(const Pack& pack, const std::string& id, std::optional<model::View> view,
                   std::set<std::string>& all) {
     const Position* position = findPosition(pack, id);
-    const Detector* detector = position == nullptr ? nullptr : detectorFor(*position, view);
+    // The network finds its own all together, from none of the others.
+    const bool together = position != nullptr && position->learned && pack.network;
+    const Detector* detector =
+        position == nullptr || together ? nullptr : detectorFor(*position, view);
     if (detector != nullptr) {
         for (const std::string& start : positionsUsedBy(*detector)) {
             if (all.insert(start).second) {
