@@ -290,8 +290,7 @@ std::string_view name(Habit habit) {
 
 synth::FilmSpec filmOfRep(std::uint32_t seed, Around around) {
     synth::FilmSpec film = drawnFilm(seed, around);
-    constexpr double mostRate = 120.0; // what is quicker is looked at in every second frame
-    film.captureRate = std::min(film.captureRate, mostRate);
+    film.captureRate = std::min(film.captureRate, mostRateLookedAt);
     film.fileRate = {static_cast<int>(film.captureRate), 1};
     return film;
 }

@@ -43,6 +43,9 @@ struct PlayedRep {
     std::map<std::string, double> outside; ///< those before the first frame or after the last
 };
 
+/// Frames a second; of quicker films every second frame is looked at, or fewer.
+inline constexpr double mostRateLookedAt = 120.0;
+
 /// The film that `seed` draws from `around` (drawnFilm), at 30, 60 or 120 frames a second.
 synth::FilmSpec filmOfRep(std::uint32_t seed, Around around);
 

@@ -28,13 +28,7 @@ std::optional<synth::FilmScene> sceneOf(const synth::PlayerSpec& player) {
 }
 
 /// Of any variant of the technique.
-std::optional<synth::FilmScene> drawnScene(const std::vector<technique::Pack>& packs,
-                                           std::mt19937& random) {
-    DrawnPlayer drawn = drawPlayer(random);
-    if (std::none_of(packs.begin(), packs.end(),
-                     [&](const technique::Pack& p) { return p.id == drawn.plain.technique; })) {
-        return std::nullopt;
-    }
+std::optional<synth::FilmScene> drawnScene(DrawnPlayer drawn, std::mt19937& random) {
     const auto& variants = synth::loadMotionSheet(drawn.plain.technique).variants;
     if (const std::size_t which = random() % (variants.size() + 1); which < variants.size()) {
         const auto variant = std::next(variants.begin(), static_cast<std::ptrdiff_t>(which));
@@ -97,19 +91,19 @@ void writeLessons(const std::vector<technique::Pack>& packs, std::uint32_t seed,
     for (int player = 0; player < players; ++player) {
         const std::uint32_t own = seed + static_cast<std::uint32_t>(player);
         std::mt19937 random(own);
-        auto scene = drawnScene(packs, random);
+        const DrawnPlayer drawn = drawPlayer(random);
         tell(player + 1, players);
+        const auto pack = std::find_if(packs.begin(), packs.end(), [&](const technique::Pack& p) {
+            return p.id == drawn.plain.technique;
+        });
+        auto scene = pack == packs.end() ? std::nullopt : drawnScene(drawn, random);
         if (!scene) {
             continue;
         }
-        const auto pack = std::find_if(packs.begin(), packs.end(), [&](const technique::Pack& p) {
-            return p.id == scene->spec().player.technique;
-        });
         synth::FilmSpec film = scene->spec();
         for (const Habit habit : allHabits) {
             drawCamera(film, allAround[random() % allAround.size()], random);
-            constexpr double mostRate = 120.0;
-            scene->refilm(film.camera, std::min(film.captureRate, mostRate));
+            scene->refilm(film.camera, std::min(film.captureRate, mostRateLookedAt));
             lessons.add(*pack, habit, playedRep(*scene, own, habit));
         }
     }

@@ -1,8 +1,17 @@
+#include "study/position_lessons.h"
 #include "study/position_study.h"
 #include "support/coverage.h"
 #include "support/test_films.h"
+#include "technique/positions/pose_sequence.h"
 
+#include <QTemporaryDir>
 #include <QTest>
+
+#include <nlohmann/json.hpp>
+
+#include <filesystem>
+#include <fstream>
+#include <sstream>
 
 using namespace kestrel;
 using study::Habit;
@@ -17,6 +26,7 @@ class TestPositionsOfPlayers : public QObject {
     void statedErrorsHold();
     void otherMovementsAreNotTakenForTheRep();
     void whatTheFilmDoesNotHaveIsTold();
+    void lessonsAreOfOtherPlayersAndWhole();
 
   private:
     [[nodiscard]] study::PositionTally sum(study::FoundBy by) const;
@@ -73,6 +83,38 @@ void TestPositionsOfPlayers::whatTheFilmDoesNotHaveIsTold() {
     QVERIFY2(network.outside > 10, qPrintable(QString::number(network.outside)));
     qInfo("outside: %d of %d", network.outsideTold, network.outside);
     QVERIFY(network.outsideTold >= 0.6 * network.outside);
+}
+
+void TestPositionsOfPlayers::lessonsAreOfOtherPlayersAndWhole() {
+    QTemporaryDir folder;
+    const auto write = [&](const char* name) {
+        const std::filesystem::path to = folder.filePath(name).toStdString();
+        study::writeLessons(support::shippedPacks(), study::firstLesson, 4, to, [](int, int) {});
+        return to;
+    };
+    const auto textOf = [](const std::filesystem::path& file) {
+        std::ifstream in(file, std::ios::binary);
+        return std::string{std::istreambuf_iterator<char>(in), {}};
+    };
+    const auto first = write("first");
+    std::istringstream lines(textOf(first / "reps.jsonl"));
+    std::int64_t columns = 0;
+    int reps = 0;
+    for (std::string line; std::getline(lines, line); ++reps) {
+        const auto rep = nlohmann::json::parse(line);
+        QCOMPARE(rep.at("first").get<std::int64_t>(), columns);
+        columns += rep.at("columns").get<std::int64_t>();
+        QVERIFY(!rep.at("positions").empty());
+        for (const auto& [id, at] : rep.at("positions").items()) {
+            QVERIFY(at.is_null() || (at > -1.0 && at < rep.at("columns").get<double>() + 1.0));
+        }
+    }
+    QVERIFY(reps > 0 && reps % static_cast<int>(study::allHabits.size()) == 0);
+    QCOMPARE(std::filesystem::file_size(first / "poses.f32"),
+             static_cast<std::uintmax_t>(columns * technique::PoseSequence::rowCount) *
+                 sizeof(float));
+    const auto again = write("again");
+    QVERIFY(textOf(first / "poses.f32") == textOf(again / "poses.f32"));
 }
 
 QTEST_APPLESS_MAIN(TestPositionsOfPlayers)

@@ -78,7 +78,7 @@ class Finder {
 
     void take(const Position& position, const PositionBelief& belief,
               const PoseSequence& sequence) {
-        constexpr double hardly = 0.3; // as likely as that the film does not have it
+        constexpr double hardly = 0.3; // working figure: what is doubtful is asked for
         std::optional<When>& when = whens_[position.id];
         if (belief.inside < hardly) {
             return;
