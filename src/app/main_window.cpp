@@ -1,6 +1,7 @@
 #include "app/main_window.h"
 
 #include "app/bench/bench_station.h"
+#include "app/compare/compare_station.h"
 #include "app/film/film_station.h"
 #include "app/packs/packs_station.h"
 #include "app/plan/plan_station.h"
@@ -52,6 +53,9 @@ constexpr std::array stations{
                  "film", words::Action::film},
     StationEntry{MainWindow::bench, "bench", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Bench"),
                  "bench", words::Action::bench},
+    StationEntry{MainWindow::compare, "compare",
+                 QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Compare"), "compare",
+                 words::Action::compare},
     StationEntry{MainWindow::plan, "plan", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Plan"),
                  "plan", words::Action::plan},
     StationEntry{MainWindow::packs, "packs", QT_TRANSLATE_NOOP("kestrel::app::MainWindow", "Packs"),
@@ -80,9 +84,11 @@ MainWindow::MainWindow(desk::Desk& desk, QWidget* parent) : QMainWindow(parent),
     squad_ = new SquadStation(desk_);
     film_ = new FilmStation(desk_, thumbnails_);
     bench_ = new BenchStation(desk_, thumbnails_);
+    compare_ = new CompareStation(desk_, thumbnails_);
     plan_ = new PlanStation(desk_);
     packs_ = new PacksStation(desk_);
-    for (QWidget* station : std::initializer_list<QWidget*>{squad_, film_, bench_, plan_, packs_}) {
+    for (QWidget* station :
+         std::initializer_list<QWidget*>{squad_, film_, bench_, compare_, plan_, packs_}) {
         stack_->addWidget(station);
     }
     column->addWidget(stack_, 1);

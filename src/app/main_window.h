@@ -20,6 +20,7 @@ class QToolButton;
 namespace kestrel::app {
 
 class BenchStation;
+class CompareStation;
 class FilmStation;
 class PacksStation;
 class PlanStation;
@@ -29,7 +30,7 @@ class SquadStation;
 class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
-    enum Station { squad, film, bench, plan, packs };
+    enum Station { squad, film, bench, compare, plan, packs };
 
     explicit MainWindow(desk::Desk& desk, QWidget* parent = nullptr);
     ~MainWindow() override;
@@ -41,6 +42,7 @@ class MainWindow : public QMainWindow {
     /// Whether thumbnails are still being made.
     [[nodiscard]] bool thumbnailsBusy() { return thumbnails_.busy(); }
     [[nodiscard]] BenchStation& benchStation() { return *bench_; }
+    [[nodiscard]] CompareStation& compareStation() { return *compare_; }
     [[nodiscard]] PlanStation& planStation() { return *plan_; }
     [[nodiscard]] FilmStation& filmStation() { return *film_; }
     [[nodiscard]] PacksStation& packsStation() { return *packs_; }
@@ -79,6 +81,7 @@ class MainWindow : public QMainWindow {
     SquadStation* squad_ = nullptr;
     FilmStation* film_ = nullptr;
     BenchStation* bench_ = nullptr;
+    CompareStation* compare_ = nullptr;
     PlanStation* plan_ = nullptr;
     PacksStation* packs_ = nullptr;
     std::vector<std::pair<QString, model::PlayerId>> waiting_; ///< films still to bring in

@@ -1,5 +1,7 @@
 #include "coaching/over_reps.h"
 
+#include "coaching/own_variance.h"
+
 #include <boost/math/distributions/students_t.hpp>
 
 #include <algorithm>
@@ -39,28 +41,6 @@ double usualScatter(model::Unit unit, double mean) {
 double factor95(int freedom) {
     constexpr double upper = 0.975;
     return boost::math::quantile(boost::math::students_t(freedom), upper);
-}
-
-/// Errors of bodies in space correlate by so much between the reps of a film, and between visits of
-/// one player: lengths, the camera and how the player does it otherwise than usual are the same.
-/// Measured on synthetic players (docs/body.md).
-constexpr double alikeInFilm = 0.7;
-constexpr double alikeInPlayer = 0.35;
-
-/// The variances of a reading's own uncertainty, by what they are alike in.
-struct OwnVariance {
-    double rep = 0.0;
-    double film = 0.0;
-    double player = 0.0;
-};
-
-OwnVariance ownVariance(const model::UncertaintyParts& parts) {
-    const double body = parts.body * parts.body;
-    const auto square = [](double sd) { return sd * sd; };
-    return {square(parts.placement) + square(parts.outOfPlane) + square(parts.frames) +
-                square(parts.smoothing) + (1.0 - alikeInFilm) * body,
-            square(parts.ground) + (alikeInFilm - alikeInPlayer) * body,
-            square(parts.proportion) + alikeInPlayer * body};
 }
 
 } // namespace

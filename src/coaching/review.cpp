@@ -4,7 +4,9 @@
 #include "coaching/plan.h"
 #include "technique/judge/reading_json.h"
 
+#include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace kestrel::coaching {
 namespace {
@@ -50,6 +52,18 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
     circumstances.bodyHeight = player.height;
     circumstances.time = time;
     return circumstances;
+}
+
+bool isBetter(const Review& review, const Review& than) {
+    const auto count = [](const Review& of, model::Verdict verdict) {
+        return std::count_if(of.readings.begin(), of.readings.end(),
+                             [&](const model::Reading& r) { return r.verdict == verdict; });
+    };
+    const auto rank = [&](const Review& of) {
+        return std::make_tuple(of.findings.faults.size(), count(of, model::Verdict::outside),
+                               -count(of, model::Verdict::inside));
+    };
+    return rank(review) < rank(than);
 }
 
 Review reviewOf(const technique::Pack& pack, const model::Rep& rep,

@@ -29,6 +29,10 @@ technique::Circumstances circumstancesOf(const technique::Pack& pack, const mode
 Review reviewOf(const technique::Pack& pack, const model::Rep& rep,
                 const technique::Circumstances& circumstances);
 
+/// Whether the first shows the technique better: fewer faults, then fewer readings outside of their
+/// range, then more inside.
+bool isBetter(const Review& review, const Review& than);
+
 /// Findings and plan for scripts: strengths, faults with evidence and chains, watch, cautions,
 /// why_first, plan. Sentences are in the words of `words`.
 nlohmann::json reviewToJson(const technique::Pack& pack, const Review& review,

@@ -3,6 +3,7 @@
 #include "desk/body_fitting.h"
 #include "desk/clip_edits.h"
 #include "desk/clip_preparer.h"
+#include "desk/comparison.h"
 #include "desk/edit_stack.h"
 #include "desk/film_indices.h"
 #include "desk/judging.h"
@@ -41,6 +42,7 @@ struct Desk {
           edits(openLibrary, problems),
           open(openLibrary, shelf, films, judging, edits, settings, problems),
           visit(openLibrary, shelf, open, judging, films),
+          comparison(openLibrary, open, visit, judging, films, problems, clock),
           repEdits(openLibrary, open, judging, edits),
           clipEdits(openLibrary, open, shelf, judging, edits),
           squadEdits(openLibrary, open, shelf, judging, edits, clock),
@@ -70,6 +72,7 @@ struct Desk {
     EditStack edits;
     OpenClip open;
     OpenVisit visit;
+    Comparison comparison;
     RepEdits repEdits;
     ClipEdits clipEdits;
     SquadEdits squadEdits;

@@ -57,6 +57,8 @@ class OpenClip : public QObject {
     [[nodiscard]] QImage picture(int frame) const;
     /// The nearest picture in memory, to show until the exact one comes; may be null.
     [[nodiscard]] QImage nearestPicture(int frame) const;
+    /// Decoded frames of all films that are open, for another film to take part in.
+    [[nodiscard]] const std::shared_ptr<film::FrameCache>& frameCache() const { return cache_; }
     /// Whether the coach still has to say how fast the camera was.
     [[nodiscard]] bool captureRateMissing() const;
     /// What the first pass over the film found; nothing while it is still under way.

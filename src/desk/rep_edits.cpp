@@ -36,10 +36,15 @@ int RepEdits::newGesture() {
 }
 
 void RepEdits::setPosition(const std::string& positionId, std::optional<int> frame) {
-    const model::RepId rep = open_.rep().id;
-    const auto before = open_.rep().positions.find(positionId);
+    setPositionOf(open_.rep(), positionId, frame);
+}
+
+void RepEdits::setPositionOf(const model::Rep& of, const std::string& positionId,
+                             std::optional<int> frame) {
+    const model::RepId rep = of.id;
+    const auto before = of.positions.find(positionId);
     const std::optional<int> old =
-        before == open_.rep().positions.end() ? std::nullopt : std::optional(before->second);
+        before == of.positions.end() ? std::nullopt : std::optional(before->second);
     if (old == frame) {
         return;
     }

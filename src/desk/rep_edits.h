@@ -22,6 +22,10 @@ class RepEdits {
         : library_(library), open_(open), judging_(judging), edits_(edits) {}
 
     void setPosition(const std::string& positionId, std::optional<int> frame);
+    /// The same in a rep that need not be of the open clip; its positions are named as those of the
+    /// open rep's pack.
+    void setPositionOf(const model::Rep& of, const std::string& positionId,
+                       std::optional<int> frame);
     /// Takes a found position over, with these machine-made landmarks of its frame.
     void confirmPosition(const std::string& positionId,
                          const std::vector<model::Landmark>& landmarks = {});

@@ -1,5 +1,7 @@
 #include "prepare/usual_motion.h"
 
+#include "model/time_warp.h"
+
 #include <algorithm>
 #include <filesystem>
 #include <vector>
@@ -22,27 +24,6 @@ synth::AgeBand bandOf(std::optional<int> years) {
 
 /// So many positions tell how fast a rep goes.
 constexpr std::size_t fewest = 2;
-
-/// An instant of the rep and of the motion.
-struct Same {
-    double inRep;
-    double inMotion;
-};
-
-/// Before the first and after the last of them time runs as fast in both.
-double inMotion(const std::vector<Same>& known, double time) {
-    const auto after = std::find_if(known.begin(), known.end(),
-                                    [&](const Same& same) { return same.inRep >= time; });
-    if (after == known.begin()) {
-        return known.front().inMotion + (time - known.front().inRep);
-    }
-    if (after == known.end()) {
-        return known.back().inMotion + (time - known.back().inRep);
-    }
-    const Same& before = *std::prev(after);
-    const double share = (time - before.inRep) / (after->inRep - before.inRep);
-    return before.inMotion + share * (after->inMotion - before.inMotion);
-}
 
 } // namespace
 
@@ -99,27 +80,21 @@ std::optional<UsualMotion> usualMotion(const technique::Pack& pack, const model:
 
 void addUsualPoses(body::SeenRep& seen, const UsualMotion& motion) {
     const synth::PlayerMotion player(motion.player);
-    std::vector<Same> known;
+    std::vector<model::TimeWarp::Same> known;
     for (const auto& [id, time] : motion.positions) {
         if (const auto event = player.events().find(id); event != player.events().end()) {
-            known.push_back({time.value, event->second});
+            known.push_back({time, model::Seconds(event->second)});
         }
     }
-    std::sort(known.begin(), known.end(),
-              [](const Same& a, const Same& b) { return a.inRep < b.inRep; });
-    // Of positions that a rep has at one instant or in another order the later ones go.
-    std::vector<Same> inOrder;
-    for (const Same& same : known) {
-        if (inOrder.empty() ||
-            (same.inRep > inOrder.back().inRep && same.inMotion >= inOrder.back().inMotion)) {
-            inOrder.push_back(same);
-        }
+    if (known.empty()) {
+        return;
     }
-    if (inOrder.size() < fewest) {
+    const model::TimeWarp warp(std::move(known));
+    if (warp.instants().size() < fewest) {
         return;
     }
     for (body::SeenInstant& instant : seen.instants) {
-        const auto pose = usualPose(player, inMotion(inOrder, instant.time.value));
+        const auto pose = usualPose(player, warp.there(instant.time).value);
         instant.usual.assign(pose.begin(), pose.end());
     }
 }

@@ -93,6 +93,14 @@ class BodyPainting {
           fromAbove_(view.aboveDeg) {}
 
     void paint() {
+        if (scene_.light) {
+            painter_.save();
+            constexpr double opacity = 0.45;
+            painter_.setOpacity(opacity);
+            firmBody();
+            painter_.restore();
+            return;
+        }
         ground();
         targetLine();
         shadow();

@@ -32,6 +32,8 @@ struct BodyScene {
     std::vector<std::vector<BodyPoint>> lines = {}; ///< of the chosen reading, drawn out
     QString label = {};                             ///< beside the first of them
     QString target = {};                            ///< the word at the end of the target line
+    /// Only the body itself, lightly: it is laid over another.
+    bool light = false;
 };
 
 /// Draws it into `place`, the standing height about two thirds of its height. Nothing but the

@@ -65,6 +65,20 @@ std::span<const Entry> planEntries() {
         Entry{"drill.with_aid", QT_TRANSLATE_NOOP("Message", "at home with an aid")},
         Entry{"drill.on_field", QT_TRANSLATE_NOOP("Message", "on the field")},
 
+        Entry{"differ.more", QT_TRANSLATE_NOOP("Message", "%1, %2: %3 more %4.")},
+        Entry{"differ.less", QT_TRANSLATE_NOOP("Message", "%1, %2: %3 less %4.")},
+        Entry{"differ.longer", QT_TRANSLATE_NOOP("Message", "%1, %2: %3 longer %4.")},
+        Entry{"differ.shorter", QT_TRANSLATE_NOOP("Message", "%1, %2: %3 shorter %4.")},
+        Entry{"differ.than_on", QT_TRANSLATE_NOOP("Message", "than on %1")},
+        Entry{"differ.than_in", QT_TRANSLATE_NOOP("Message", "than in “%1”")},
+        Entry{"differ.than_model", QT_TRANSLATE_NOOP("Message", "than in the pose model")},
+        Entry{"differ.nothing_told",
+              QT_TRANSLATE_NOOP("Message", "Nothing differs by more than can be mismeasured.")},
+        Entry{"differ.nothing_read",
+              QT_TRANSLATE_NOOP("Message",
+                                "Nothing could be read in both: look at the key positions and "
+                                "landmarks of both reps.")},
+
         Entry{"ask.nothing_planned", QT_TRANSLATE_NOOP("Message", "No homework was planned.")},
         Entry{"ask.done", QT_TRANSLATE_NOOP("Message", "Was it done? %1 of %2 drills are ticked.")},
         Entry{"ask.then_now", QT_TRANSLATE_NOOP("Message", "%1: %2 then, %3 now; %4.")},

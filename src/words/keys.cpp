@@ -48,7 +48,8 @@ std::vector<KeyRow> keyTable() {
         {squad, anywhere, KeyWords::tr("Squad"), {Qt::Key_F1}},
         {film, anywhere, KeyWords::tr("Film"), {Qt::Key_F2}},
         {bench, anywhere, KeyWords::tr("Bench"), {Qt::Key_F3}},
-        {plan, anywhere, KeyWords::tr("Plan"), {Qt::Key_F4}},
+        {compare, anywhere, KeyWords::tr("Compare"), {Qt::Key_F4}},
+        {plan, anywhere, KeyWords::tr("Plan"), {Qt::Key_F5}},
         {packs, anywhere, KeyWords::tr("Packs"), {Qt::Key_F8}},
         {undo, anywhere, KeyWords::tr("undo"), {Qt::CTRL | Qt::Key_Z}},
         {redo,
@@ -72,11 +73,24 @@ std::vector<KeyRow> keyTable() {
         {positionAfter, onFilm, KeyWords::tr("the position after"), {Qt::Key_BracketRight}},
 
         {positionNumbered,
-         onBench,
+         onMarks,
          KeyWords::tr("choose a position"),
          {Qt::Key_1, Qt::Key_2, Qt::Key_3, Qt::Key_4, Qt::Key_5, Qt::Key_6, Qt::Key_7, Qt::Key_8,
           Qt::Key_9},
          KeyWords::tr("1 … 9")},
+        {wholePicture, onMarks, KeyWords::tr("show the whole picture"), {Qt::Key_0}},
+
+        {layNext, onCompare, KeyWords::tr("beside, over each other, in space"), {Qt::Key_O}},
+        {mirror, onCompare, KeyWords::tr("the other one in a mirror"), {Qt::Key_M}},
+        {otherBack,
+         onCompare,
+         KeyWords::tr("the other one a frame back against this one"),
+         {Qt::ALT | Qt::Key_Left}},
+        {otherOn,
+         onCompare,
+         KeyWords::tr("the other one a frame on against this one"),
+         {Qt::ALT | Qt::Key_Right}},
+
         {repBefore, onBench, KeyWords::tr("the rep before"), {Qt::Key_PageUp}},
         {repAfter, onBench, KeyWords::tr("the rep after"), {Qt::Key_PageDown}},
         {setPosition, onBench, KeyWords::tr("the frame shown is this position"), {Qt::Key_P}},
@@ -131,7 +145,6 @@ std::vector<KeyRow> keyTable() {
          onBench,
          KeyWords::tr("the other hip or shoulder is nearer; how a limb lies in depth"),
          {Qt::Key_Z}},
-        {wholePicture, onBench, KeyWords::tr("show the whole picture"), {Qt::Key_0}},
         {zoomIn, onBench, KeyWords::tr("zoom in"), {Qt::Key_Plus, Qt::Key_Equal}},
         {zoomOut, onBench, KeyWords::tr("zoom out"), {Qt::Key_Minus}},
     };
@@ -149,9 +162,15 @@ std::optional<Action> actionFor(const QKeyEvent& event, Where where) {
         }
         return std::nullopt;
     };
-    // The Bench shows the film, too.
-    const auto own = asked(where);
-    return own || where != Where::onBench ? own : asked(Where::onFilm);
+    auto action = asked(where);
+    // Bench and Compare show a rep's marks and the film, too.
+    const bool marks = where == Where::onBench || where == Where::onCompare;
+    for (const Where besides : {Where::onMarks, Where::onFilm}) {
+        if (!action && marks) {
+            action = asked(besides);
+        }
+    }
+    return action;
 }
 
 QStringList keyNames(const KeyRow& row) {

@@ -18,12 +18,13 @@ enum class Action {
     squad,
     film,
     bench,
+    compare,
     plan,
     packs,
     undo,
     redo,
     keys,
-    // on the film: Film and Bench
+    // on the film: Film, Bench and Compare
     back,
     on,
     backTen,
@@ -31,8 +32,15 @@ enum class Action {
     play,
     positionBefore,
     positionAfter,
-    // on the Bench
+    // where a rep's marks are: Bench and Compare
     positionNumbered, ///< 1 to 9
+    wholePicture,
+    // on Compare
+    layNext, ///< beside, over, in space
+    mirror,
+    otherBack,
+    otherOn,
+    // on the Bench
     repBefore,
     repAfter,
     setPosition,
@@ -58,13 +66,12 @@ enum class Action {
     bodyFromFront,
     bodyFromAbove,
     swapDepth,
-    wholePicture,
     zoomIn,
     zoomOut,
 };
 
 /// Where an action can be asked for.
-enum class Where { anywhere, onFilm, onBench };
+enum class Where { anywhere, onFilm, onMarks, onCompare, onBench };
 
 struct KeyRow {
     Action action;
@@ -77,7 +84,8 @@ struct KeyRow {
 /// All actions with their keys, in the order of the work.
 [[nodiscard]] std::vector<KeyRow> keyTable();
 
-/// What a key asks for on the Film station or on the Bench; nothing when it has no meaning there.
+/// What a key asks for on the Film station, on Compare or on the Bench; nothing when it has no
+/// meaning there.
 [[nodiscard]] std::optional<Action> actionFor(const QKeyEvent& event, Where where);
 
 /// The keys of a row as text, each once.

@@ -72,11 +72,20 @@ QString valueText(double value, model::Unit unit) {
 }
 
 QString valueText(double value, double u95, model::Unit unit) {
-    const Display how = display(unit);
+    Display how = display(unit);
     // An uncertainty is rounded up: "± 0" would claim an exact figure.
-    const double last = std::pow(10.0, -how.digits);
-    const double up = std::ceil(u95 * how.factor / last - 1e-9) * last / how.factor;
-    return number(value, how) + " ± " + number(up, how) + how.suffix;
+    const auto up = [&] {
+        const double last = std::pow(10.0, -how.digits);
+        return std::ceil(u95 * how.factor / last - 1e-9) * last / how.factor;
+    };
+    const auto rounded = [&] {
+        const double last = std::pow(10.0, -how.digits);
+        return std::round(std::abs(value) * how.factor / last) * last / how.factor;
+    };
+    if (std::abs(value) > u95 && rounded() <= up()) {
+        ++how.digits; // rounding would hide that it is more than it may be off by
+    }
+    return number(value, how) + " ± " + number(up(), how) + how.suffix;
 }
 
 QString valueWithUncertainty(const model::Reading& reading) {

@@ -13,7 +13,7 @@ QString figureText(model::Figure figure);
 /// "43°", "12 %", "145 ms", "0.84 s", "1.1".
 QString valueText(double value, model::Unit unit);
 
-/// "43 ± 4°".
+/// "43 ± 4°"; with a digit more where rounding would hide that it is more than it may be off by.
 QString valueText(double value, double u95, model::Unit unit);
 
 /// The same; "–" for a reading without a value.

@@ -93,7 +93,7 @@ void TestKeys::theOverlayShowsThemAll() {
 void TestKeys::buttonsNameTheirKeys() {
     QCOMPARE(words::keyName(words::Action::confirmAll), QString("Shift+Enter"));
     QCOMPARE(words::keySign(words::Action::confirmAll), QStringLiteral("⇧↵"));
-    QCOMPARE(words::keyName(words::Action::plan), QString("F4"));
+    QCOMPARE(words::keyName(words::Action::plan), QString("F5"));
     const QTemporaryDir folder;
     support::Window window(folder.filePath("library").toStdString());
     window.press("station_bench");
@@ -104,9 +104,12 @@ void TestKeys::buttonsNameTheirKeys() {
 
 void TestKeys::thePageIsMade() {
     QString page = "# Keys\n\nMade by `./kestrel pages` from the program's own table.\n";
-    for (const auto& [where, heading] : {std::pair{words::Where::anywhere, "Everywhere"},
-                                         {words::Where::onFilm, "On a film: Film and Bench"},
-                                         {words::Where::onBench, "On the Bench"}}) {
+    for (const auto& [where, heading] :
+         {std::pair{words::Where::anywhere, "Everywhere"},
+          {words::Where::onFilm, "On a film: Film, Bench and Compare"},
+          {words::Where::onMarks, "On Bench and Compare"},
+          {words::Where::onCompare, "On Compare"},
+          {words::Where::onBench, "On the Bench"}}) {
         page += QString("\n## %1\n\n| key | |\n|---|---|\n").arg(heading);
         for (const words::KeyRow& row : words::keyTable()) {
             if (row.where == where) {

@@ -58,28 +58,7 @@ class TestPlanStation : public QObject {
     }
     /// Another marked film of the same player; its content differs by a few bytes at the end.
     model::ClipId addAnother(const support::TestFilm& film, model::Day filmed) {
-        ++others_;
-        records::Library& library = window_->library();
-        const model::PlayerId player = library.players().front().id;
-        const fs::path copy = (path("other") + QString::number(others_) + ".mp4").toStdString();
-        support::makeFilm({"-i", QString::fromStdString(support::filmFile(film).string()), "-c",
-                           "copy", "-metadata", QString("title=%1").arg(others_)},
-                          copy);
-        const auto stored = records::storeFilm(copy, library.clipFolder());
-        model::Clip clip = records::addClip(library, player, *stored, "Other", "overhand_pitch");
-        clip.captureRate = film.spec.captureRate;
-        clip.view = model::View::openSide;
-        clip.filmed = filmed;
-        library.save(clip);
-        model::Rep rep = library.reps(clip.id).front();
-        const model::Rep truth = support::trueRep(film.spec);
-        rep.positions = truth.positions;
-        for (const auto& [id, frame] : rep.positions) {
-            rep.landmarks[frame] = truth.landmarks.at(frame);
-        }
-        library.save(rep);
-        emit window_->desk().edits.recordsChanged();
-        return clip.id;
+        return support::addAnotherClip(*window_, film, filmed, path("others"));
     }
     void page(app::PlanStation::Page page) {
         auto* pages = window_->find<QTabWidget>("planPages");
@@ -99,7 +78,7 @@ class TestPlanStation : public QObject {
     /// From the Bench with a judged rep to a take-home sheet on disk; counts every click and key.
     int saveTakeHome(const QString& file) {
         int actions = 0;
-        window_->key(Qt::Key_F4);
+        window_->key(Qt::Key_F5);
         ++actions;
         page(app::PlanStation::homework);
         ++actions;
@@ -121,7 +100,6 @@ class TestPlanStation : public QObject {
         return actions;
     }
 
-    int others_ = 0;
     std::unique_ptr<QTemporaryDir> folder_;
     std::unique_ptr<support::Window> window_;
 };

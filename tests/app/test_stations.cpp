@@ -113,7 +113,8 @@ void TestStations::slowMotionIsAskedOnce() {
 void TestStations::functionKeysChangeStations() {
     for (const auto& [key, station] : {std::pair{Qt::Key_F2, app::MainWindow::film},
                                        std::pair{Qt::Key_F3, app::MainWindow::bench},
-                                       std::pair{Qt::Key_F4, app::MainWindow::plan},
+                                       std::pair{Qt::Key_F4, app::MainWindow::compare},
+                                       std::pair{Qt::Key_F5, app::MainWindow::plan},
                                        std::pair{Qt::Key_F1, app::MainWindow::squad}}) {
         window_->main().activateWindow();
         QVERIFY(QTest::qWaitForWindowActive(&window_->main()));

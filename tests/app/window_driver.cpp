@@ -1,4 +1,5 @@
 #include "window/window_driver.h"
+#include "support/commands.h"
 #include "words/language.h"
 
 namespace kestrel::support {
@@ -145,6 +146,33 @@ model::ClipId addMarkedClip(Window& window, const TestFilm& film) {
     window.library().save(rep);
     emit window.desk().edits.recordsChanged();
     return clip;
+}
+
+model::ClipId addAnotherClip(Window& window, const TestFilm& film, model::Day filmed,
+                             const std::filesystem::path& folder) {
+    records::Library& library = window.library();
+    const model::PlayerId player = library.players().front().id;
+    const std::size_t number = library.clips(player).size();
+    std::filesystem::create_directories(folder);
+    const std::filesystem::path copy = folder / (std::to_string(number) + ".mp4");
+    makeFilm({"-i", QString::fromStdString(filmFile(film).string()), "-c", "copy", "-metadata",
+              QString("title=%1").arg(number)},
+             copy);
+    const auto stored = records::storeFilm(copy, library.clipFolder());
+    model::Clip clip = records::addClip(library, player, *stored, "Other", "overhand_pitch");
+    clip.captureRate = film.spec.captureRate;
+    clip.view = model::View::openSide;
+    clip.filmed = filmed;
+    library.save(clip);
+    model::Rep rep = library.reps(clip.id).front();
+    const model::Rep truth = trueRep(film.spec);
+    rep.positions = truth.positions;
+    for (const auto& [id, frame] : rep.positions) {
+        rep.landmarks[frame] = truth.landmarks.at(frame);
+    }
+    library.save(rep);
+    emit window.desk().edits.recordsChanged();
+    return clip.id;
 }
 
 } // namespace kestrel::support

@@ -118,4 +118,9 @@ model::ClipId addClip(Window& window, const TestFilm& film);
 /// The same with all true positions and landmarks marked.
 model::ClipId addMarkedClip(Window& window, const TestFilm& film);
 
+/// Another clip of the first player, filmed on that day, with all true positions and the landmarks
+/// at them marked. Its film is a copy that gets a content of its own, made in `folder`.
+model::ClipId addAnotherClip(Window& window, const TestFilm& film, model::Day filmed,
+                             const std::filesystem::path& folder);
+
 } // namespace kestrel::support

@@ -1,6 +1,6 @@
 #include "app/film/consistency_panel.h"
 
-#include "app/film/repeats_chart.h"
+#include "app/shared/repeats_chart.h"
 #include "app/shared/text.h"
 #include "coaching/shot_record.h"
 #include "words/measured.h"

@@ -48,7 +48,9 @@ KeysDialog::KeysDialog(QWidget* parent) : QDialog(parent) {
     row->setSpacing(24);
     auto* left = new QVBoxLayout;
     left->addWidget(pageOf(words::Where::anywhere, tr("Everywhere")));
-    left->addWidget(pageOf(words::Where::onFilm, tr("On a film: Film and Bench")), 1);
+    left->addWidget(pageOf(words::Where::onFilm, tr("On a film: Film, Bench and Compare")));
+    left->addWidget(pageOf(words::Where::onMarks, tr("On Bench and Compare")));
+    left->addWidget(pageOf(words::Where::onCompare, tr("On Compare")), 1);
     row->addLayout(left, 2);
     row->addWidget(pageOf(words::Where::onBench, tr("On the Bench")), 3);
     column->addLayout(row);

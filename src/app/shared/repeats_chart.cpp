@@ -1,4 +1,4 @@
-#include "app/film/repeats_chart.h"
+#include "app/shared/repeats_chart.h"
 
 #include "report/palette.h"
 
@@ -107,11 +107,16 @@ void RepeatsChart::setCurves(const technique::Pack& pack, const technique::Measu
         mean->setPen(QPen(report::chestnut, 2.6));
         put(mean);
     }
+    const bool pair = curves.reps.size() == 2;
     for (const auto& rep : curves.reps) {
+        const bool first = &rep == &curves.reps.front();
+        const QPen pen = !pair   ? QPen(report::slate, 0.9)
+                         : first ? QPen(report::chestnut, 2.6)
+                                 : QPen(report::slate, 2.0, Qt::DashLine);
         for (const QList<QPointF>& stretch : stretches(rep)) {
             auto* line = new QLineSeries;
             line->append(stretch);
-            line->setPen(QPen(report::slate, 0.9));
+            line->setPen(pen);
             put(line);
             for (const QPointF& p : stretch) {
                 low = std::min(low, p.y());

@@ -8,7 +8,8 @@
 namespace kestrel::app {
 
 /// A measure's courses over several reps on one scale of time: each rep thin, their mean thick, a
-/// band of one standard deviation, the key positions below.
+/// band of one standard deviation, the key positions below. Of two reps the first is a thick line
+/// and the second a dashed one.
 class RepeatsChart : public QChartView {
     Q_OBJECT
   public:
