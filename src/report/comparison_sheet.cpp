@@ -30,14 +30,16 @@ class ComparisonWords {
 
 constexpr int cellWidth = 620; ///< pixels of each picture
 constexpr int cellHeight = 560;
-constexpr int shownWidth = 300; ///< of both on paper
+constexpr int shownWidth = 152; ///< on paper: two pairs stand beside each other
 constexpr std::size_t toldAtEach = 3;
+constexpr std::size_t toldInAll = 6;
 
-/// Key positions that both have, in the pack's order.
+/// Key positions that both have, in the pack's order; events, which have no picture of their own,
+/// are left out.
 std::vector<const technique::Position*> sharedPositions(const ComparisonMaterial& m) {
     std::vector<const technique::Position*> shared;
     for (const technique::Position& position : m.pack.positions) {
-        if (model::frameOf(m.here.filmed.rep, position.id) &&
+        if (!position.event && model::frameOf(m.here.filmed.rep, position.id) &&
             model::frameOf(m.there.filmed.rep, position.id)) {
             shared.push_back(&position);
         }
@@ -128,6 +130,28 @@ QString sentences(const ComparisonMaterial& m, const std::vector<coaching::Diffe
     return "<p>" + lines.join("<br>") + "</p>\n";
 }
 
+/// The pictures of both at a position with what differs there; they join `pictures`.
+QString pairAt(const ComparisonMaterial& m, const technique::Position& position, int number,
+               DocumentPictures& pictures) {
+    const auto told = at(m.differences, position.id, true);
+    const auto picture = [&](const ComparedRep& rep, bool mirrored, const char* which) {
+        const int frame = *model::frameOf(rep.filmed.rep, position.id);
+        const QString address =
+            QStringLiteral("pair:%1-%2").arg(QString::fromStdString(position.id), which);
+        pictures.emplace_back(address, cellOf(rep, frame, readingsOf(rep.filmed.readings, told),
+                                              mirrored, m.blurFaces));
+        return QStringLiteral("<img src=\"%1\" width=\"%2\" height=\"%3\" alt=\"%4\"><br>%4")
+            .arg(address)
+            .arg(shownWidth)
+            .arg(shownWidth * cellHeight / cellWidth)
+            .arg(escaped(rep.title));
+    };
+    return QStringLiteral("<b>%1  %2</b>").arg(number).arg(escaped(text(position.name))) +
+           "<table cellspacing=\"2\">" +
+           row({picture(m.here, false, "here"), picture(m.there, m.mirrored, "there")}, "td") +
+           "</table>" + (told.empty() ? QString() : sentences(m, told));
+}
+
 QString faultNames(const technique::Pack& pack, const std::vector<std::string>& ids) {
     QStringList names;
     for (const std::string& id : ids) {
@@ -153,29 +177,17 @@ ComparisonSheet comparisonSheetOf(const ComparisonMaterial& m) {
             body += labelled(words, faultNames(m.pack, *ids));
         }
     }
-    int number = 0;
+    body +=
+        list(words::inWords(coaching::toldDifferences(m.pack, m.differences, m.than, toldInAll)));
+    QStringList pairs;
     for (const technique::Position* position : sharedPositions(m)) {
-        const auto told = at(m.differences, position->id, true);
-        const auto picture = [&](const ComparedRep& rep, bool mirrored, const char* which) {
-            const int frame = *model::frameOf(rep.filmed.rep, position->id);
-            const QString address =
-                QStringLiteral("pair:%1-%2").arg(QString::fromStdString(position->id), which);
-            sheet.pictures.emplace_back(
-                address,
-                cellOf(rep, frame, readingsOf(rep.filmed.readings, told), mirrored, m.blurFaces));
-            return QStringLiteral("<img src=\"%1\" width=\"%2\" height=\"%3\"><br>%4")
-                .arg(address)
-                .arg(shownWidth)
-                .arg(shownWidth * cellHeight / cellWidth)
-                .arg(escaped(rep.title));
-        };
-        body +=
-            QStringLiteral("<h3>%1  %2</h3>\n").arg(++number).arg(escaped(text(position->name)));
-        body += "<table cellspacing=\"4\">" +
-                row({picture(m.here, false, "here"), picture(m.there, m.mirrored, "there")}, "td") +
-                "</table>\n";
-        body += sentences(m, at(m.differences, position->id, false));
+        pairs << pairAt(m, *position, static_cast<int>(pairs.size()) + 1, sheet.pictures);
     }
+    body += "<table cellspacing=\"6\">";
+    for (qsizetype i = 0; i < pairs.size(); i += 2) {
+        body += row(pairs.mid(i, 2), "td");
+    }
+    body += "</table>\n";
     body += heading(ComparisonWords::tr("All readings of both"));
     body += "<table cellspacing=\"0\" cellpadding=\"3\" width=\"100%\">" +
             row({ComparisonWords::tr("Position"), ComparisonWords::tr("Reading"),
