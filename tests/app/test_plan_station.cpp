@@ -58,7 +58,7 @@ class TestPlanStation : public QObject {
     }
     /// Another marked film of the same player; its content differs by a few bytes at the end.
     model::ClipId addAnother(const support::TestFilm& film, model::Day filmed) {
-        return support::addAnotherClip(*window_, film, filmed, path("others"));
+        return support::addAnotherClip(*window_, film, filmed, path("others").toStdString());
     }
     void page(app::PlanStation::Page page) {
         auto* pages = window_->find<QTabWidget>("planPages");
