@@ -1,6 +1,8 @@
 #include "app/picture_tour.h"
 
 #include "app/bench/bench_station.h"
+#include "app/compare/compare_station.h"
+#include "app/compare/pair_stage.h"
 #include "app/film/film_station.h"
 #include "app/main_window.h"
 #include "app/packs/document_editor.h"
@@ -121,19 +123,27 @@ void takeProposals(MainWindow& window, desk::Desk& desk, const std::filesystem::
 }
 
 // Players are listed by name.
-constexpr int isa = 2;
 constexpr int juno = 3;
 constexpr int mika = 6;
-constexpr int rowan = 7;
 
-/// Another technique at one of its positions.
-void takeTechnique(MainWindow& window, desk::Desk& desk, int player, const std::string& title,
-                   const std::string& position, const std::filesystem::path& file) {
-    openClip(window, desk, player, title);
-    window.goTo(MainWindow::bench);
-    window.benchStation().choosePosition(position);
-    waitFor([&] { return !desk.open.picture(desk.open.frame()).isNull(); });
-    grab(window, file);
+/// The open rep beside the pose model at foot plant, and both bodies from above.
+void takeComparison(MainWindow& window, desk::Desk& desk, const std::filesystem::path& folder) {
+    window.goTo(MainWindow::compare);
+    const auto& candidates = desk.comparison.candidates();
+    waitFor([&] { return desk.comparison.hasOther(); });
+    desk.comparison.choose(candidates.size() - 1);
+    waitFor([&] { return desk.comparison.hasOther() && desk.comparison.otherIsModel(); });
+    window.findChild<QToolButton*>("pairPosition_foot_plant")->click();
+    const PairStage& stage = window.compareStation().stage();
+    const auto bothThere = [&] {
+        const auto other = desk.comparison.otherFrame(desk.open.frame());
+        return other && stage.paintedFrames() == std::pair(desk.open.frame(), *other);
+    };
+    waitFor(bothThere);
+    grab(window, folder / "compare.png");
+    window.findChild<QToolButton*>("layInSpace")->click();
+    grab(window, folder / "compare-space.png");
+    window.findChild<QToolButton*>("layBeside")->click();
 }
 
 /// Homework planned, and the review film put together.
@@ -207,8 +217,6 @@ void takeTour(MainWindow& window, desk::Desk& desk, const std::filesystem::path&
     }
     grab(window, folder / "bench-reading.png");
 
-    takeTechnique(window, desk, rowan, "Tee swing", "contact", folder / "bench-swing.png");
-    takeTechnique(window, desk, isa, "First serve", "load", folder / "bench-serve.png");
     openClip(window, desk, mika, "Pitch 1");
     window.goTo(MainWindow::film);
     window.filmStation().choosePage(FilmStation::ground);
@@ -220,6 +228,7 @@ void takeTour(MainWindow& window, desk::Desk& desk, const std::filesystem::path&
     grab(window, folder / "film-repeats.png");
 
     takeWindowPicture(window, desk, folder / "bench.png");
+    takeComparison(window, desk, folder);
     window.goTo(MainWindow::plan);
     waitFor([&] { return window.findChild<QPushButton*>("savePdf")->isEnabled(); });
     grab(window, folder / "plan.png");

@@ -204,13 +204,19 @@ void Comparison::choose(std::size_t candidate) {
 }
 
 void Comparison::takeModel(std::shared_ptr<const prepare::PoseModel> model) {
-    take(nullptr);
     if (!model) {
+        take(nullptr);
         return;
     }
+    const bool asBefore = model_ && model_->film.player == model->film.player &&
+                          model_->film.camera == model->film.camera &&
+                          model_->film.width == model->film.width;
+    if (!asBefore) {
+        pictures_ = std::make_unique<OtherPictures>(model);
+    }
+    otherFilm_.reset();
     model_ = std::move(model);
     other_ = Judged(model_, &model_->judged);
-    pictures_ = std::make_unique<OtherPictures>(model_);
     compare();
 }
 
@@ -341,8 +347,11 @@ std::optional<Comparison::Times> Comparison::times() const {
 }
 
 QImage Comparison::otherPicture(int frame) const {
-    const QImage exact = pictures_->picture(frame);
-    return exact.isNull() ? pictures_->nearest(frame) : exact;
+    return pictures_->picture(frame);
+}
+
+QImage Comparison::nearestOtherPicture(int frame) const {
+    return pictures_->nearest(frame);
 }
 
 const film::FilmIndex* Comparison::otherFilm() const {

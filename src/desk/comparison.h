@@ -77,8 +77,11 @@ class Comparison : public QObject {
     /// At the frame looked at and the one that goes with it.
     [[nodiscard]] std::optional<Times> times() const;
 
-    /// The other rep's picture of a frame, or the nearest in memory; may be null.
+    /// The other rep's picture of a frame when it is in memory, else null; pictureReady() announces
+    /// others.
     [[nodiscard]] QImage otherPicture(int frame) const;
+    /// The nearest picture in memory, to show until the exact one comes; may be null.
+    [[nodiscard]] QImage nearestOtherPicture(int frame) const;
     [[nodiscard]] QSize otherSize() const { return pictures_->size(); }
     /// The film of the other rep as it is read; null for the pose model.
     [[nodiscard]] const film::FilmIndex* otherFilm() const;

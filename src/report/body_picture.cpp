@@ -94,11 +94,7 @@ class BodyPainting {
 
     void paint() {
         if (scene_.light) {
-            painter_.save();
-            constexpr double opacity = 0.45;
-            painter_.setOpacity(opacity);
-            firmBody();
-            painter_.restore();
+            sticks();
             return;
         }
         ground();
@@ -231,6 +227,28 @@ class BodyPainting {
         }
     }
 
+    /// The middle lines of the limbs and the outlines of trunk and head, dashed, light on dark:
+    /// what lies below stays to be seen.
+    void sticks() {
+        constexpr double edge = 4.6; // pixels
+        constexpr double line = 2.2;
+        QPolygonF outline;
+        for (const Landmark corner : trunkCorners) {
+            outline << projection_.at(at(corner));
+        }
+        const double radius = headRadius();
+        painter_.setBrush(Qt::NoBrush);
+        for (const QPen& pen : {QPen(nearBlack, edge, Qt::SolidLine, Qt::RoundCap),
+                                QPen(cream, line, Qt::DashLine, Qt::RoundCap)}) {
+            painter_.setPen(pen);
+            for (const Rod& rod : rods) {
+                painter_.drawLine(projection_.at(at(rod.from)), projection_.at(at(rod.to)));
+            }
+            painter_.drawPolygon(outline);
+            painter_.drawEllipse(projection_.at(at(Landmark::head)), narrowHead * radius, radius);
+        }
+    }
+
     void firmBody() {
         struct Piece {
             double nearness;
@@ -281,13 +299,17 @@ class BodyPainting {
         painter_.drawLine(outline[2], outline[3]);
     }
 
+    static constexpr double narrowHead = 0.82; ///< a head is longer than it is broad
+
+    [[nodiscard]] double headRadius() const {
+        return (at(Landmark::headTop) - at(Landmark::head)).norm() * projection_.unit();
+    }
     void head() {
         const Vector3d middle = at(Landmark::head);
-        const double radius = (at(Landmark::headTop) - middle).norm() * projection_.unit();
+        const double radius = headRadius();
         painter_.setPen(QPen(nearBlack, 1.2));
         painter_.setBrush(cream.darker(106));
-        constexpr double narrow = 0.82; // a head is longer than it is broad
-        painter_.drawEllipse(projection_.at(middle), narrow * radius, radius);
+        painter_.drawEllipse(projection_.at(middle), narrowHead * radius, radius);
     }
 
     [[nodiscard]] Vector3d meanOf(const BodyPoint& point) const {

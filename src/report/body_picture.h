@@ -32,7 +32,7 @@ struct BodyScene {
     std::vector<std::vector<BodyPoint>> lines = {}; ///< of the chosen reading, drawn out
     QString label = {};                             ///< beside the first of them
     QString target = {};                            ///< the word at the end of the target line
-    /// Only the body itself, lightly: it is laid over another.
+    /// Only the body itself as dashed lines: it is laid over another.
     bool light = false;
 };
 

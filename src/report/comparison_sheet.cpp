@@ -28,11 +28,12 @@ class ComparisonWords {
     Q_DECLARE_TR_FUNCTIONS(kestrel::report::ComparisonWords)
 };
 
-constexpr int cellWidth = 620; ///< pixels of each picture
+constexpr int cellWidth = 560; ///< pixels of each picture
 constexpr int cellHeight = 560;
-constexpr int shownWidth = 152; ///< on paper: two pairs stand beside each other
+constexpr int shownWidth = 165;      ///< on paper: both pictures, and what differs beside them
+constexpr double heightShare = 0.64; ///< of a picture, a standing height
 constexpr std::size_t toldAtEach = 3;
-constexpr std::size_t toldInAll = 6;
+constexpr std::size_t toldInAll = 4;
 
 /// Key positions that both have, in the pack's order; events, which have no picture of their own,
 /// are left out.
@@ -109,7 +110,7 @@ QImage cellOf(const ComparedRep& rep, int frame, const std::vector<model::Readin
     style.lineWidth = cellWidth / 160.0;
     style.fontPixels = cellWidth / 18.0;
     paintSide(painter, QRectF(cell.rect()), side,
-              standingMap(side, QRectF(cell.rect()), usualHeightShare, mirrored), style);
+              standingMap(side, QRectF(cell.rect()), heightShare, mirrored), style);
     return cell;
 }
 
@@ -130,7 +131,7 @@ QString sentences(const ComparisonMaterial& m, const std::vector<coaching::Diffe
     return "<p>" + lines.join("<br>") + "</p>\n";
 }
 
-/// The pictures of both at a position with what differs there; they join `pictures`.
+/// A row with the pictures of both at a position, which join `pictures`, and what differs there.
 QString pairAt(const ComparisonMaterial& m, const technique::Position& position, int number,
                DocumentPictures& pictures) {
     const auto told = at(m.differences, position.id, true);
@@ -146,10 +147,14 @@ QString pairAt(const ComparisonMaterial& m, const technique::Position& position,
             .arg(shownWidth * cellHeight / cellWidth)
             .arg(escaped(rep.title));
     };
-    return QStringLiteral("<b>%1  %2</b>").arg(number).arg(escaped(text(position.name))) +
-           "<table cellspacing=\"2\">" +
-           row({picture(m.here, false, "here"), picture(m.there, m.mirrored, "there")}, "td") +
-           "</table>" + (told.empty() ? QString() : sentences(m, told));
+    const QString title =
+        QStringLiteral("<b>%1  %2</b>").arg(number).arg(escaped(text(position.name)));
+    const auto cell = [](const char* width, const QString& html) {
+        return QStringLiteral("<td width=\"%1\" valign=\"top\">%2</td>").arg(width, html);
+    };
+    return "<tr>" + cell("33%", picture(m.here, false, "here")) +
+           cell("33%", picture(m.there, m.mirrored, "there")) +
+           cell("34%", title + (told.empty() ? QString() : sentences(m, told))) + "</tr>\n";
 }
 
 QString faultNames(const technique::Pack& pack, const std::vector<std::string>& ids) {
@@ -179,15 +184,16 @@ ComparisonSheet comparisonSheetOf(const ComparisonMaterial& m) {
     }
     body +=
         list(words::inWords(coaching::toldDifferences(m.pack, m.differences, m.than, toldInAll)));
-    QStringList pairs;
+    // A row of pictures must not be parted by the end of a page.
+    constexpr int onFirstPage = 3;
+    constexpr int onPage = 4;
+    int number = 0;
     for (const technique::Position* position : sharedPositions(m)) {
-        pairs << pairAt(m, *position, static_cast<int>(pairs.size()) + 1, sheet.pictures);
+        const bool newPage = number >= onFirstPage && (number - onFirstPage) % onPage == 0;
+        body += QStringLiteral("<table cellspacing=\"4\" width=\"100%\" style=\"%1\">")
+                    .arg(newPage ? "page-break-before:always" : "");
+        body += pairAt(m, *position, ++number, sheet.pictures) + "</table>\n";
     }
-    body += "<table cellspacing=\"6\">";
-    for (qsizetype i = 0; i < pairs.size(); i += 2) {
-        body += row(pairs.mid(i, 2), "td");
-    }
-    body += "</table>\n";
     body += heading(ComparisonWords::tr("All readings of both"));
     body += "<table cellspacing=\"0\" cellpadding=\"3\" width=\"100%\">" +
             row({ComparisonWords::tr("Position"), ComparisonWords::tr("Reading"),

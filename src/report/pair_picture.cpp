@@ -1,12 +1,12 @@
 #include "report/pair_picture.h"
 
+#include "report/between_frames.h"
 #include "report/palette.h"
 #include "report/position_picture.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <iterator>
 #include <numbers>
 #include <utility>
 
@@ -81,19 +81,7 @@ void onEdge(QPainter& painter, const QColor& colour, double width, Qt::PenStyle 
 } // namespace
 
 double StandingPlayer::hipsAt(int frame) const {
-    if (hipsPx.empty()) {
-        return 0.0;
-    }
-    const auto after = hipsPx.lower_bound(frame);
-    if (after == hipsPx.begin()) {
-        return after->second;
-    }
-    const auto before = std::prev(after);
-    if (after == hipsPx.end()) {
-        return before->second;
-    }
-    const double part = static_cast<double>(frame - before->first) / (after->first - before->first);
-    return std::lerp(before->second, after->second, part);
+    return hipsPx.empty() ? 0.0 : betweenFrames(hipsPx, frame);
 }
 
 std::optional<StandingPlayer> standingPlayer(const model::LandmarkTrack& track,

@@ -1,5 +1,6 @@
 #include "report/position_picture.h"
 
+#include "report/between_frames.h"
 #include "report/construct_painter.h"
 
 #include <algorithm>
@@ -37,27 +38,15 @@ double reachOf(const model::FrameLandmarks& landmarks, const QRectF& box, double
     return top;
 }
 
-/// Where the body's middle is across the picture at `frame`, between the frames that have boxes.
-double middleAcross(const std::map<int, QRectF>& boxes, int frame) {
-    const auto after = boxes.lower_bound(frame);
-    if (after == boxes.begin()) {
-        return after->second.center().x();
-    }
-    const auto before = std::prev(after);
-    if (after == boxes.end()) {
-        return before->second.center().x();
-    }
-    const double part = static_cast<double>(frame - before->first) / (after->first - before->first);
-    return std::lerp(before->second.center().x(), after->second.center().x(), part);
-}
-
 } // namespace
 
 QRectF playerRegion(const model::LandmarkTrack& track, int frame, QSize picture, double aspect) {
     std::map<int, QRectF> boxes;
+    std::map<int, double> middles; ///< of the body, across the picture
     for (const auto& [at, landmarks] : track) {
         if (const QRectF box = bodyBox(landmarks); !box.isNull()) {
             boxes[at] = box;
+            middles[at] = box.center().x();
         }
     }
     const QRectF whole(QPointF(0, 0), QSizeF(picture));
@@ -89,7 +78,7 @@ QRectF playerRegion(const model::LandmarkTrack& track, int frame, QSize picture,
     const double shrink = std::min({1.0, whole.width() / width, whole.height() / height});
     width *= shrink;
     height *= shrink;
-    const QPointF centre(middleAcross(boxes, frame), (top + bottom) / 2);
+    const QPointF centre(betweenFrames(middles, frame), (top + bottom) / 2);
     return {std::clamp(centre.x() - width / 2, 0.0, whole.width() - width),
             std::clamp(centre.y() - height / 2, 0.0, whole.height() - height), width, height};
 }

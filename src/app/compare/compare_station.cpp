@@ -132,7 +132,8 @@ QWidget* CompareStation::makeLook() {
         tr("Side by side, both as tall, on one ground line"));
     lay(PairStage::Lay::over, "layOver", tr("Over"), tr("The other laid over this one"));
     lay(PairStage::Lay::inSpace, "layInSpace", tr("In space"),
-        tr("The bodies in space, both turned to one view"));
+        tr("The bodies in space, both turned to one view; the other one as dashed lines over this "
+           "one"));
     lay_->button(static_cast<int>(PairStage::Lay::beside))->setChecked(true);
     connect(lay_, &QButtonGroup::idClicked, this, [this](int id) {
         stage_->setLay(static_cast<PairStage::Lay>(id));
@@ -354,10 +355,10 @@ void CompareStation::showStep() {
         constexpr int toTheMillisecond = 3;
         return words::figureText({value, toTheMillisecond});
     };
-    const QString gap = std::abs(later) < hardly ? tr("at the same time")
+    const QString gap = std::abs(later) < hardly ? tr("same time")
                         : later > 0.0            ? tr("%1 s later").arg(seconds(later))
                                                  : tr("%1 s earlier").arg(seconds(-later));
-    times_->setText(tr("frame %1, %2 s · the other: frame %3, %4 s, %5")
+    times_->setText(tr("frame %1, %2 s · other %3, %4 s · %5")
                         .arg(desk_.open.frame())
                         .arg(seconds(times->here))
                         .arg(*frame)

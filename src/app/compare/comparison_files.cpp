@@ -1,6 +1,7 @@
 #include "app/compare/comparison_files.h"
 
 #include "app/compare/comparison_material.h"
+#include "app/shared/consent.h"
 #include "app/shared/elided_label.h"
 #include "app/shared/labels.h"
 
@@ -9,7 +10,6 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLocale>
-#include <QMessageBox>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QStandardPaths>
@@ -107,19 +107,6 @@ void ComparisonFiles::refresh() {
     }
 }
 
-bool ComparisonFiles::mayGiveOut() {
-    // The pose model is nobody; every other rep that stands there is one of the same player.
-    if (!open_.player().consentGiven.empty()) {
-        return true;
-    }
-    return QMessageBox::question(
-               this, tr("No consent"),
-               tr("There is no consent to film for %1. What is saved shows pictures of the player. "
-                  "Save it all the same?")
-                   .arg(text(open_.player().name)),
-               QMessageBox::Save | QMessageBox::Cancel, QMessageBox::Cancel) == QMessageBox::Save;
-}
-
 void ComparisonFiles::begin(const QString& says) {
     busy_ = true;
     progress_->setValue(0);
@@ -138,7 +125,9 @@ void ComparisonFiles::end(const QString& says) {
 }
 
 void ComparisonFiles::save(Format format) {
-    if (format != Format::csv && !mayGiveOut()) {
+    // The pose model is nobody; every other rep that stands there is one of the same player.
+    if (format != Format::csv &&
+        !mayGiveOut(this, open_.player(), tr("What is saved shows the player."))) {
         return;
     }
     struct Kind {

@@ -32,7 +32,6 @@ class ComparisonFiles : public QWidget {
     enum class Format { pdf, png, film, csv };
 
     void refresh();
-    [[nodiscard]] bool mayGiveOut();
     void save(Format format);
     void begin(const QString& says);
     void end(const QString& says);

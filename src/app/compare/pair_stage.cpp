@@ -158,6 +158,9 @@ std::optional<report::PairSide> PairStage::sideThere() const {
     report::PairSide side;
     side.frame = *frame;
     side.picture = comparison_.otherPicture(*frame);
+    if (side.picture.isNull()) {
+        side.picture = comparison_.nearestOtherPicture(*frame);
+    }
     side.pictureSize = QSizeF(comparison_.otherSize());
     side.landmarks = &other.rep.landmarks;
     side.player = std::move(*player);
@@ -225,10 +228,15 @@ void PairStage::paintPictures(QPainter& painter) {
             report::paintBodyLines(painter, *here, hereMap, false);
         } else {
             map = zoomed(map, 1, right);
+            if (there->picture.isNull()) {
+                paintMissing(painter, right,
+                             comparison_.otherIsModel() ? tr("The pose model is being drawn…")
+                                                        : tr("The other film is being read…"));
+            }
             report::paintSide(painter, right, *there, map);
             report::paintAid(painter, right, *there, map, aid_, anchorOf(comparison_.other()));
         }
-        painted_.second = there->frame;
+        painted_.second = comparison_.otherPicture(there->frame).isNull() ? -1 : there->frame;
     } else if (lay_ == Lay::beside) {
         paintMissing(painter, right, tr("The other film does not show this moment."));
     }

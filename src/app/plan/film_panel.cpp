@@ -2,6 +2,7 @@
 
 #include "app/plan/film_preview.h"
 #include "app/plan/sheet_material_of.h"
+#include "app/shared/consent.h"
 #include "app/shared/labels.h"
 #include "desk/job.h"
 #include "film/sound.h"
@@ -620,13 +621,7 @@ void FilmPanel::keepVoice(const std::vector<float>& samples) {
 void FilmPanel::save() {
     finishTyping();
     preview_->stop();
-    if (open_.player().consentGiven.empty() &&
-        QMessageBox::question(this, tr("No consent"),
-                              tr("There is no consent to film for %1. The film shows the player. "
-                                 "Save it all the same?")
-                                  .arg(text(open_.player().name)),
-                              QMessageBox::Save | QMessageBox::Cancel,
-                              QMessageBox::Cancel) != QMessageBox::Save) {
+    if (!mayGiveOut(this, open_.player(), tr("The film shows the player."))) {
         return;
     }
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::MoviesLocation);

@@ -1,6 +1,7 @@
 #include "app/plan/sheets_panel.h"
 
 #include "app/plan/sheet_material_of.h"
+#include "app/shared/consent.h"
 #include "app/shared/labels.h"
 #include "app/shared/pose_pictures.h"
 #include "desk/job.h"
@@ -16,7 +17,6 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLocale>
-#include <QMessageBox>
 #include <QPushButton>
 #include <QSpinBox>
 #include <QStandardPaths>
@@ -267,18 +267,6 @@ void SheetsPanel::show(const Made& made) {
     }
 }
 
-bool SheetsPanel::mayGiveOut() {
-    if (!open_.player().consentGiven.empty()) {
-        return true;
-    }
-    return QMessageBox::question(
-               this, tr("No consent"),
-               tr("There is no consent to film for %1. The sheet shows pictures of the player. "
-                  "Save it all the same?")
-                   .arg(text(open_.player().name)),
-               QMessageBox::Save | QMessageBox::Cancel, QMessageBox::Cancel) == QMessageBox::Save;
-}
-
 /// What is given to the player is what the next visit asks about: it does not change by itself
 /// when the rep is judged anew.
 void SheetsPanel::keepPlan() {
@@ -292,7 +280,7 @@ void SheetsPanel::keepPlan() {
 }
 
 void SheetsPanel::save(Format format) {
-    if (!mayGiveOut()) {
+    if (!mayGiveOut(this, open_.player(), tr("The sheet shows pictures of the player."))) {
         return;
     }
     static const std::map<Format, std::pair<QString, QString>> formats{

@@ -61,7 +61,6 @@ class SheetsPanel : public QWidget {
     void save(Format format);
     void chosenAnew();
     void keepPlan();
-    [[nodiscard]] bool mayGiveOut();
     void told(const std::exception_ptr& error);
     [[nodiscard]] static QString makingText();
     [[nodiscard]] Kind kind() const;
