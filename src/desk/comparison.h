@@ -49,7 +49,7 @@ class Comparison : public QObject {
     [[nodiscard]] bool hasOther() const { return other_ != nullptr; }
     [[nodiscard]] const prepare::JudgedRep& other() const { return *other_; }
     [[nodiscard]] bool otherIsModel() const { return model_ != nullptr; }
-    /// Both judged with the pack of the open rep.
+    /// Of the measures of the open rep's pack, each rep read as it is judged.
     [[nodiscard]] const std::vector<coaching::Difference>& differences() const {
         return differences_;
     }
